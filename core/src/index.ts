@@ -118,7 +118,7 @@ export { everyPage, tablesOfPage } from './parts/pages.js';
 export { questionOf, rowSourceId } from './parts/row-sources.js';
 export { itemsOfReading, readingsOf, type FormReading, type Picked } from './parts/form-over.js';
 
-export { countShown, givesAmount, printComputed, printTyped, totalShown, type ShownNumber } from './fields/computed.js';
+export { countShown, printComputed, printTyped, type ShownNumber } from './fields/computed.js';
 export { unitOf } from './expression/unit.js';
 export { unitOfPart } from './expression/check.js';
 export { allCurrencies, currencyName, currencyOf, unitMark, type Unit } from './values/units.js';
@@ -223,6 +223,8 @@ export {
 } from './query/result.js';
 export { ColumnNarrowing, everyRow, mostPickedValues, type PickedRows } from './query/picked-rows.js';
 export {
+  givesAmount,
+  totalShown,
   canTotal,
   isDrawn,
   isSummedUp,

@@ -158,6 +158,17 @@ test('rows come page by page in the order asked for, each of them once', async (
   expect(new Set(sorted.rows.map((row) => row.id)).size).toBe(47);
 });
 
+test('what is counted or summed up in each row is summed up over the rows that are picked', async () => {
+  const sum = (rows: readonly { readonly cells: readonly Value[] }[], at: number): string =>
+    String(rows.reduce((all, row) => all + Number(row.cells[at] ?? 0), 0));
+  for (const asked of [{}, { only: picks({ column: 'stores', values: ['Low', null] }) }]) {
+    const { rows, sums } = await read('q_sums', asked);
+    expect(sums).toEqual({ count: sum(rows, 2) });
+  }
+  expect((await read('q_all')).sums).toEqual({});
+  expect((await read('q_sums', { search: 'none such' })).sums).toEqual({ count: null });
+});
+
 test('a query that keeps its first rows keeps the same ones however they are sorted and picked', async () => {
   const codes = (rows: readonly { readonly cells: readonly Value[] }[]) => rows.map((row) => row.cells[0]).sort();
   const first = codes((await read('q_first')).rows);

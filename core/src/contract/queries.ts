@@ -63,8 +63,12 @@ export const readQuery = route({
     count: z.enum(['yes', 'no']).default('yes'),
   }),
   body: nothingAsked,
-  /** `found`: how many rows are picked; null: they were not counted. */
-  answer: QueryResult.omit({ ledger: true }).extend({ found: z.number().nullable() }),
+  answer: QueryResult.omit({ ledger: true }).extend({
+    /** How many rows are picked; null: they were not counted. */
+    found: z.number().nullable(),
+    /** Of what was counted or summed up in each row: all of it together, by the id of its column. */
+    sums: z.record(z.string(), z.string().nullable()),
+  }),
 });
 /** By which values of its columns the rows of a query can be picked, and how many of those that the other columns leave have each. */
 export const readQueryValues = route({

@@ -1,5 +1,4 @@
 /** Printing values that no field holds: what formulas and queries work out. */
-import type { Summary } from '../design/saved-query.js';
 import { readDuration } from '../feel/calendar.js';
 import type { Locale } from '../values/locale.js';
 import { movedPoint, roundedDigits } from '../values/numbers.js';
@@ -69,13 +68,6 @@ function printLength(text: string): string {
 
 /** How a number of things is shown. */
 export const countShown = { type: 'number', digits: 0, unit: null, isAmount: true } as const;
-
-/** Whether values are amounts once they are summed up that way: the smallest of years is still a year. */
-export const givesAmount = (summary: Summary | null): boolean => summary === 'count' || summary === 'sum' || summary === 'average';
-
-/** How what a column is summed up to is shown. */
-export const totalShown = (column: TypedNumber, summary: Summary): TypedNumber =>
-  summary === 'count' ? countShown : givesAmount(summary) ? { ...column, isAmount: true } : column;
 
 /** Prints a value whose type is known: numbers and dates as their fields print them. */
 export function printTyped(how: TypedNumber, value: Value, locale: Locale): string {

@@ -4,7 +4,7 @@ import { check } from '../expression/check.js';
 import { constantDefault } from '../expression/bring.js';
 import { emptyDesign } from '../parts/parse.js';
 import { plainReading } from '../import/survey.js';
-import { countShown, printTyped, totalShown } from './computed.js';
+import { printTyped } from './computed.js';
 import { fieldKindNames, fieldKinds, FieldPlan, kindOf, loadKinds, parseValue, proposedKind } from './kinds.js';
 import { localeOf, standardLocale } from '../values/locale.js';
 import { regions } from '../values/regions.js';
@@ -219,15 +219,6 @@ test('a number whose digits nobody chose shows those that tell something', () =>
   ]);
   expect(printTyped({ type: 'number', digits: 2, unit: null }, '12.3333333333333333', locale)).toBe('12.33');
   expect(printTyped({ type: 'number', digits: 2, unit: null }, '12', locale)).toBe('12.00');
-});
-
-test('what was counted or summed up is parted by thousands, and a year is not', () => {
-  const years = { type: 'number', digits: 0, unit: null };
-  expect(printTyped(years, '2024', locale)).toBe('2024');
-  expect(printTyped(totalShown(years, 'largest'), '2024', locale)).toBe('2024');
-  expect(printTyped(totalShown(years, 'sum'), '40480', locale)).toBe('40,480');
-  expect(printTyped(totalShown({ ...years, unit: 'EUR' }, 'count'), '12620', locale)).toBe('12,620');
-  expect(printTyped(countShown, '-1516', locale)).toBe('−1,516');
 });
 
 /** Every kind with every set of its settings: what a new kind promises, it is held to here before it has a test of its own. */

@@ -1,4 +1,5 @@
 /** A saved query as a question: its expressions checked, its condition in steps, its columns with their types. */
+import { countShown, type TypedNumber } from '../fields/computed.js';
 import { kindOf } from '../fields/kinds.js';
 import type { AppDesign } from '../design/design.js';
 import type { QueryOrder, SavedQuery, Summary } from '../design/saved-query.js';
@@ -78,6 +79,13 @@ export function canTotal(type: { readonly kind: string }, summary: Summary): boo
   if (summary === 'count') return true;
   return type.kind === 'number' || (type.kind === 'date' && (summary === 'smallest' || summary === 'largest'));
 }
+
+/** Whether values are amounts once they are summed up that way: the smallest of years is still a year. */
+export const givesAmount = (summary: Summary | null): boolean => summary === 'count' || summary === 'sum' || summary === 'average';
+
+/** How what a column is summed up to is shown. */
+export const totalShown = (column: TypedNumber, summary: Summary): TypedNumber =>
+  summary === 'count' ? countShown : givesAmount(summary) ? { ...column, isAmount: true } : column;
 
 /** One step of the ledger: what was asked of the rows, and how many are left after it. */
 export interface LedgerStep {

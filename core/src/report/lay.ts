@@ -1,5 +1,6 @@
 /** Lays a band out: its words broken into lines, its boxes in their places, its height known. */
-import { printTyped, totalShown } from '../fields/computed.js';
+import { printTyped } from '../fields/computed.js';
+import { totalShown } from '../query/saved.js';
 import { drawnAs } from '../fields/kinds.js';
 import type { Value } from '../fields/value.js';
 import type { Locale } from '../values/locale.js';

@@ -13,6 +13,7 @@ import {
   readQuery,
   restrict,
   shownType,
+  type AskedColumn,
   type AskedQuery,
   type contract,
   type PickableValue,
@@ -113,6 +114,9 @@ export async function tryQuery(database: DataSource, app: OpenedApp, person: Per
   return { ...about, rows, ledger: [...ledgerOf(query, asked, app.design, counted?.counts ?? [], localeFor(app.design, person))] };
 }
 
+/** Whether the values of a column give one of the whole when they are added: averages and the like of groups give none. */
+export const addsUp = ({ summary }: AskedColumn): boolean => summary === 'count' || summary === 'sum';
+
 /** Rows of a saved query, as someone goes through them. */
 export async function readQueryRows(
   database: DataSource,
@@ -121,10 +125,12 @@ export async function readQueryRows(
   query: SavedQuery,
   read: RowsWanted & { readonly isCounted: boolean },
 ): Promise<z.infer<typeof contract.readQuery.answer>> {
-  const { source, about } = asking(app, person, query);
-  const count = async (): Promise<number> => (await run<{ count: number }>(database, compileTotals(source, [], read.picked)))[0]?.count ?? 0;
-  const [rows, found] = await Promise.all([rowsOf(database, source, read), read.isCounted ? count() : null]);
-  return { ...about, rows, found };
+  const { asked, source, about } = asking(app, person, query);
+  const summed = asked.columns.filter(addsUp).map(({ id }) => ({ column: id, summary: 'sum' as const }));
+  const count = async () => (await run<{ count: number; totals: readonly (string | null)[] }>(database, compileTotals(source, summed, read.picked)))[0];
+  const [rows, counted] = await Promise.all([rowsOf(database, source, read), read.isCounted ? count() : undefined]);
+  const sums = Object.fromEntries(summed.map(({ column }, i) => [column, counted?.totals[i] ?? null]));
+  return { ...about, rows, found: counted?.count ?? null, sums: counted === undefined ? {} : sums };
 }
 
 /**

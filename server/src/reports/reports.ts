@@ -29,7 +29,7 @@ import type { DataSource } from 'typeorm';
 import { Refusal } from '../http/refusal.js';
 import { mustExport } from '../export/file.js';
 import type { OpenedApp } from '../http/serve.js';
-import { askedOf, columnsOf } from '../queries/read-query.js';
+import { addsUp, askedOf, columnsOf } from '../queries/read-query.js';
 import { readPaper, readRows, type AskedRows, type Rows } from '../queries/read-rows.js';
 import type { Picking } from '../records/read.js';
 import { breathing } from '../http/breathing.js';
@@ -125,12 +125,13 @@ export async function layOutQuery(
   if (table === undefined || query.columns.length === 0) throw new Refusal('invalid', 'This query shows no columns yet.');
   mustExport(app, person, table);
   const asked = askedOf(query, app);
+  const summed = new Set(asked.columns.filter(addsUp).map((column) => column.id));
   const columns = columnsOf(query, asked).map(({ id, name, type, digits }) => ({
     id,
     name,
     digits,
     share: type === 'string' || type === 'record' ? 12 : 8,
-    total: null,
+    total: summed.has(id) ? ('sum' as const) : null,
   }));
   return layOutColumns(database, app, person, { id: query.id, name: query.name, kind: 'query', columns, asked, read });
 }

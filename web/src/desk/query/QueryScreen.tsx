@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { FunnelIcon, PencilRulerIcon } from '@phosphor-icons/react';
-import { contract, exportFormatNames, exportFormats, mostRowsRead, type RowsPicked, type SavedQuery } from '@bibliona/core';
+import { contract, exportFormatNames, exportFormats, mostRowsRead, type ResultColumn, type RowsPicked, type SavedQuery } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
@@ -18,11 +18,15 @@ import { PartSeenNote } from '../../ui/PartSeenNote.js';
 import { SaveMenu, type FileChoice } from '../../ui/SaveMenu.js';
 import { Favourite } from '../Favourite.js';
 import { SearchBox } from '../list/SearchBox.js';
+import { SumLines } from '../list/SumLines.js';
 import { NotHere } from '../NotHere.js';
 import { askedRows, usePicked } from './picked.js';
 import { PickedBy, QueryFilters, useQueryValues } from './QueryFilters.js';
-import { ResultGrid } from './ResultGrid.js';
+import { ResultGrid, wordsIn } from './ResultGrid.js';
 import { ResultLines } from './ResultLines.js';
+
+/** Of all rows, by the id of their column. */
+type Sums = Readonly<Record<string, string | null>>;
 
 /** The rows of a saved query, as far as this person can see what they are made of: searched, filtered and sorted on the spot. */
 export default function QueryScreen() {
@@ -53,6 +57,7 @@ function QueryRows({ query }: { readonly query: SavedQuery }) {
   const toggleFilters = (): void => (isNarrow ? setOpensFilters(!opensFilters) : setShowsFilters(isFiltersShown ? 'no' : 'yes'));
   const columns = count.data?.columns ?? [];
   const found = count.data?.found ?? null;
+  const sums = count.data?.sums ?? noSums;
   const isPicked = picked.search !== '' || picked.only.length > 0;
   const isEmpty = found === 0 && !isPicked;
   const hasFilters = values.data !== undefined && values.data.columns.length > 0;
@@ -107,9 +112,12 @@ function QueryRows({ query }: { readonly query: SavedQuery }) {
                   {picked.search === '' ? 'Choose other values to see rows again.' : 'Search looks at the words and numbers in the columns.'}
                 </Empty>
               ) : isNarrow ? (
-                <ResultLines query={query} picked={picked} />
+                <>
+                  <ResultLines query={query} picked={picked} />
+                  <SumLines label="Sums of all rows" sums={columns.flatMap((column) => sumOf(column, sums))} />
+                </>
               ) : (
-                <ResultGrid query={query} found={found} {...picking} />
+                <ResultGrid query={query} found={found} sums={sums} {...picking} />
               )}
             </div>
           </div>
@@ -117,6 +125,13 @@ function QueryRows({ query }: { readonly query: SavedQuery }) {
       )}
     </div>
   );
+}
+
+const noSums: Sums = {};
+
+function sumOf(column: ResultColumn, sums: Sums): readonly { readonly id: string; readonly name: string; readonly sum: string }[] {
+  const sum = sums[column.id];
+  return sum === undefined ? [] : [{ id: column.id, name: column.name, sum: wordsIn(column, sum) }];
 }
 
 /** The files that the rows can be saved as, as they are picked and sorted. */

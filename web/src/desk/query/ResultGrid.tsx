@@ -20,8 +20,15 @@ const placeColumn = 'place';
 export const wordsIn = (column: ResultColumn, value: Value): string =>
   value === null ? '' : isReference(value) ? value.caption : printTyped(column, value, locale());
 
+interface GridProps extends Picking {
+  readonly query: SavedQuery;
+  readonly found: number | null;
+  /** Of all rows, by the id of their column. */
+  readonly sums: Readonly<Record<string, string | null>>;
+}
+
 /** The rows of a query on a screen that has the space for columns: they come as one scrolls to them. */
-export function ResultGrid({ query, found, picked, change }: { readonly query: SavedQuery; readonly found: number | null } & Picking) {
+export function ResultGrid({ query, found, sums, picked, change }: GridProps) {
   const app = useApp();
   const { id, version } = app;
   const params = { app: id, query: query.id };
@@ -69,6 +76,7 @@ export function ResultGrid({ query, found, picked, change }: { readonly query: S
           canSort: true,
           sorted: sortedBy(query, picked, column.id),
           textOf: (row) => wordsIn(column, row.cells[at] ?? null),
+          sum: sums[column.id] === undefined ? undefined : wordsIn(column, sums[column.id] ?? null),
           ...(table === null
             ? {}
             : {
@@ -87,7 +95,7 @@ export function ResultGrid({ query, found, picked, change }: { readonly query: S
     ],
     // The query is of the app's version.
     // oxlint-disable-next-line react-hooks/exhaustive-deps
-    [id, version, shown, JSON.stringify(asked), ownWidths],
+    [id, version, shown, JSON.stringify(asked), JSON.stringify(sums), ownWidths],
   );
   return (
     <>

@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { contract, mostRowsRead, type SavedQuery } from '@bibliona/core';
+import { contract, isReference, mostRowsRead, type ResultColumn, type SavedQuery, type Value } from '@bibliona/core';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
@@ -26,6 +26,15 @@ export function ResultLines({ query, picked }: { readonly query: SavedQuery } & 
   if (error !== null) return <Note kind="bad">{messageOf(error)}</Note>;
   if (isPending) return <Waiting />;
   const [first, ...others] = data.pages[0]?.columns ?? [];
+  /** A row that is no link itself has links to the records in it. */
+  const wordsOf = (column: ResultColumn, value: Value, id: number | null) =>
+    id === null && column.table !== null && isReference(value) ? (
+      <Link className="lk" to={`/desk/${app.id}/${column.table}/${value.id}`}>
+        {value.caption}
+      </Link>
+    ) : (
+      wordsIn(column, value)
+    );
   return (
     <>
       <ul className="narrow-rows">
@@ -35,13 +44,13 @@ export function ResultLines({ query, picked }: { readonly query: SavedQuery } & 
             const called = first === undefined ? '' : wordsIn(first, row.cells[0] ?? null);
             const lines = (
               <>
-                <b>{called === '' ? `Row ${i + 1}` : called}</b>
+                <b>{called === '' ? `Row ${i + 1}` : first === undefined ? called : wordsOf(first, row.cells[0] ?? null, row.id)}</b>
                 {others.map((column, at) => {
-                  const words = wordsIn(column, row.cells[at + 1] ?? null);
+                  const value = row.cells[at + 1] ?? null;
                   return (
-                    words !== '' && (
+                    value !== null && (
                       <span key={column.id} className="q">
-                        {column.name}: {words}
+                        {column.name}: {wordsOf(column, value, row.id)}
                       </span>
                     )
                   );
