@@ -13,6 +13,7 @@ import { useRemembered } from '../../state/remembered.js';
 import { keysOf, useShortcut } from '../../state/shortcuts.js';
 import { Empty } from '../../ui/Empty.js';
 import { useIsNarrow } from '../../ui/narrow.js';
+import { NotRead } from '../../ui/grid/NotRead.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { Favourite } from '../Favourite.js';
@@ -197,18 +198,7 @@ function WideList(props: Omit<GridProps, 'rows'>) {
   const { rows, failure, again } = useRows(props.table, props.selection);
   return (
     <>
-      {failure !== null && (
-        <Note
-          kind="bad"
-          action={
-            <button type="button" className="btn bare" onClick={again}>
-              Try again
-            </button>
-          }
-        >
-          {failure}
-        </Note>
-      )}
+      <NotRead failure={failure} again={again} />
       {rows === null ? failure === null && <Waiting /> : <Grid {...props} rows={rows} />}
     </>
   );

@@ -1,13 +1,13 @@
-import { contract, isReference, printTyped, type QueryResult, type ResultColumn, type SavedQuery, type Value } from '@bibliona/core';
+import { contract, type QueryResult, type ResultColumn, type SavedQuery, type Value } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
-import { locale } from '../../state/locale.js';
 import { Note } from '../../ui/Note.js';
 import { ActiveFilters, FilterMargin, type Filter } from '../list/FilterMargin.js';
 import { chosenOf } from '../list/values.js';
 import { askedRows, type Picking } from './picked.js';
+import { wordsIn } from './words.js';
 
 type FiltersProps = { readonly query: SavedQuery; readonly columns: QueryResult['columns'] } & Picking;
 
@@ -22,8 +22,7 @@ export function useQueryValues(query: SavedQuery, { picked }: Pick<Picking, 'pic
   });
 }
 
-const words = (column: ResultColumn, value: Value): string =>
-  value === null ? 'empty' : isReference(value) ? value.caption : printTyped(column, value, locale());
+const words = (column: ResultColumn, value: Value): string => (value === null ? 'empty' : wordsIn(column, value));
 
 const withValues = (only: Picking['picked']['only'], column: string, values: readonly (string | number | boolean | null)[]) => [
   ...only.filter((each) => each.column !== column),

@@ -22,8 +22,9 @@ import { SumLines } from '../list/SumLines.js';
 import { NotHere } from '../NotHere.js';
 import { askedRows, usePicked } from './picked.js';
 import { PickedBy, QueryFilters, useQueryValues } from './QueryFilters.js';
-import { ResultGrid, wordsIn } from './ResultGrid.js';
+import { ResultGrid } from './ResultGrid.js';
 import { ResultLines } from './ResultLines.js';
+import { wordsIn } from './words.js';
 
 /** Of all rows, by the id of their column. */
 type Sums = Readonly<Record<string, string | null>>;

@@ -1,4 +1,4 @@
-import { contract, isReference, mostRowsRead, printTyped, type QueryResult, type ResultColumn, type SavedQuery, type Value } from '@bibliona/core';
+import { contract, isReference, mostRowsRead, type QueryResult, type ResultColumn, type SavedQuery, type Value } from '@bibliona/core';
 import { useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { call } from '../../state/api.js';
@@ -7,18 +7,16 @@ import { isQueryOf, onTouched } from '../../state/live.js';
 import { locale } from '../../state/locale.js';
 import { useRemembered } from '../../state/remembered.js';
 import { DataGrid, type GridColumn } from '../../ui/grid/DataGrid.js';
+import { NotRead } from '../../ui/grid/NotRead.js';
 import { useShownRows } from '../../ui/grid/use-shown-rows.js';
-import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { askedRows, type Picking } from './picked.js';
+import { wordsIn } from './words.js';
 
 /** A row with its place among those that are picked. */
 type PlacedRow = QueryResult['rows'][number] & { readonly place: number };
 
 const placeColumn = 'place';
-
-export const wordsIn = (column: ResultColumn, value: Value): string =>
-  value === null ? '' : isReference(value) ? value.caption : printTyped(column, value, locale());
 
 interface GridProps extends Picking {
   readonly query: SavedQuery;
@@ -99,18 +97,7 @@ export function ResultGrid({ query, found, sums, picked, change }: GridProps) {
   );
   return (
     <>
-      {failure !== null && (
-        <Note
-          kind="bad"
-          action={
-            <button type="button" className="btn bare" onClick={again}>
-              Try again
-            </button>
-          }
-        >
-          {failure}
-        </Note>
-      )}
+      <NotRead failure={failure} again={again} />
       {rows === null ? (
         failure === null && <Waiting />
       ) : (

@@ -8,7 +8,7 @@ import { keys } from '../../state/keys.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { askedRows, type Picking } from './picked.js';
-import { wordsIn } from './ResultGrid.js';
+import { wordsIn } from './words.js';
 
 const pageOfRows = 100;
 

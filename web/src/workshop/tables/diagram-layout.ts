@@ -116,10 +116,14 @@ export const layoutQuery = (design: DrawnDesign, sheet: SheetSize = stationSheet
 
 /** Places for the cards, parents left of their children, and ways for the lines around the cards. */
 async function layOut(design: DrawnDesign, sheet: SheetSize): Promise<Layout> {
-  // A long chain of tables fits better when it is folded into rows, a broad net of them when it is not.
-  const layouts = await Promise.all([false, true].map(async (isFolded) => layoutOf(design, await layOutGraph(graphOf(design, isFolded)))));
+  const laidOut = async (isFolded: boolean): Promise<Layout> => layoutOf(design, await layOutGraph(graphOf(design, isFolded)));
   const zoom = ({ bounds }: Layout): number => Math.min(sheet.width / bounds.width, sheet.height / bounds.height);
-  return layouts.reduce((best, layout) => (zoom(layout) > zoom(best) * 1.05 ? layout : best));
+  const plain = await laidOut(false);
+  // No card is drawn larger than it is.
+  if (zoom(plain) >= 1) return plain;
+  // A long chain of tables fits better when it is folded into rows, a broad net of them when it is not.
+  const folded = await laidOut(true);
+  return zoom(folded) > zoom(plain) * 1.05 ? folded : plain;
 }
 
 /** In pixels: between a section's frame and its cards; above them is its name. */
