@@ -85,7 +85,7 @@ export const readQueryValues = route({
     ),
   }),
 });
-/** The rows as comma-separated text, as far as this person can export what they are made of. */
+/** The rows as a file, as far as this person can export what they are made of. */
 export const exportQuery = route({
   method: 'GET',
   path: '/api/apps/:app/queries/:query/export',
