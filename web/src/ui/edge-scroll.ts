@@ -1,5 +1,6 @@
-/** In pixels: so near to an edge a pointer that holds something scrolls, and so far with each picture at most. */
-const [nearEdge, farthest] = [48, 14];
+/** In pixels: so near to an edge a pointer that holds something scrolls; and so far with each picture at most. */
+export const nearEdge = 48;
+const farthest = 14;
 
 /** How far to scroll, in pixels, for a pointer at `y`: the more the nearer it is to an edge of what is in sight, or beyond it. */
 export function scrollAt(y: number, { top, bottom }: { readonly top: number; readonly bottom: number }): number {
@@ -37,8 +38,13 @@ export function scrollAtEdges(element: Element, pointer: () => { readonly y: num
     const hasMoved =
       at !== null &&
       scrollers.some((scroller) => {
+        const sight = sightOf(scroller);
+        const by = scrollAt(at.y, sight);
+        const { top, bottom } = element.getBoundingClientRect();
+        // Beyond its own ends there is nothing to come to.
+        if (by === 0 || (by > 0 ? bottom < sight.bottom - nearEdge : top > sight.top + nearEdge)) return false;
         const before = scroller.scrollTop;
-        scroller.scrollTop += scrollAt(at.y, sightOf(scroller));
+        scroller.scrollTop += by;
         return scroller.scrollTop !== before;
       });
     if (hasMoved) onScroll();

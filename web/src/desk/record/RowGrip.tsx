@@ -1,7 +1,7 @@
 import IconButton from '@mui/material/IconButton';
 import { DotsSixVerticalIcon } from '@phosphor-icons/react';
 import type { PointerEvent } from 'react';
-import { scrollAtEdges } from '../../ui/edge-scroll.js';
+import { nearEdge, scrollAtEdges } from '../../ui/edge-scroll.js';
 
 /**
  * Moves a row of a table among the others: dragged, or by the arrow keys. Rows are found by their `data-index`; those that are not in
@@ -13,9 +13,14 @@ export function RowGrip({ index, label, onMove }: { readonly index: number; read
     const body = event.currentTarget.closest('tbody');
     let pointer: { readonly x: number; readonly y: number } | null = null;
     const under = (): HTMLElement | null => {
-      if (pointer === null) return null;
+      if (pointer === null || body === null) return null;
       const row = document.elementFromPoint(pointer.x, pointer.y)?.closest<HTMLElement>('tr[data-index]') ?? null;
-      return row !== null && body?.contains(row) === true ? row : null;
+      if (row !== null && body.contains(row)) return row;
+      // Held just beyond the rows, it goes to their end.
+      const { top, bottom } = body.getBoundingClientRect();
+      const rows = [...body.querySelectorAll<HTMLElement>('tr[data-index]')];
+      if (pointer.y >= bottom && pointer.y < bottom + 2 * nearEdge) return rows.at(-1) ?? null;
+      return pointer.y <= top && pointer.y > top - 2 * nearEdge ? (rows[0] ?? null) : null;
     };
     let target: HTMLElement | null = null;
     const mark = (row: HTMLElement | null): void => {
