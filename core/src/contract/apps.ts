@@ -13,7 +13,13 @@ import { KeptSelection } from './selection.js';
 const AppId = z.string().regex(/^[a-z0-9_]{1,60}$/);
 export const appParams = z.object({ app: AppId });
 
-export const AppSummary = z.object({ id: z.string(), name: z.string(), role: z.enum(memberships), tables: z.number() });
+export const AppSummary = z.object({
+  id: z.string(),
+  name: z.string(),
+  role: z.enum(memberships),
+  /** How many there are; null for members, who might not see all of them. */
+  tables: z.number().nullable(),
+});
 export type AppSummary = z.infer<typeof AppSummary>;
 
 export const OpenApp = z.object({

@@ -42,7 +42,7 @@ import { askWay, goWay, KeptRearrangement, keptSchemaOf, viewSchemaOf, wayBack, 
 const keptDays = 30;
 
 const myApps = `
-  SELECT a.id, a.name, m.role, a.tables
+  SELECT a.id, a.name, m.role, CASE WHEN m.role = 'builder' THEN a.tables END AS tables
   FROM bibliona.app_person AS m JOIN bibliona.app AS a ON a.id = m.app_id WHERE m.person_id = $1`;
 
 /** A change that is made, and committed with its transaction. */

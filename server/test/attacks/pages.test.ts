@@ -119,6 +119,11 @@ test('a member is sent what their rights reach, and a builder who looks as them 
   expect(records.map((record) => [record.values['h_code'], record.values['h_twice']])).toEqual([['H-1', null]]);
 });
 
+test('a member is not told how many tables there are', async () => {
+  const tables = async (person: Caller) => (await person.call(contract.listApps)).apps.find((each) => each.id === app.id)?.tables;
+  expect([await tables(builder), await tables(keeper)]).toEqual([expect.any(Number), null]);
+});
+
 test('queries, reports and dashboards open to whom they are in the menu of, by address too', async () => {
   const at = { app: app.id };
   const answer = await keeper.call(contract.readQuery, { params: { ...at, query: 'q_open' } });

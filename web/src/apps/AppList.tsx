@@ -40,9 +40,11 @@ export function AppList() {
               <Link className="app-name" to={`/desk/${app.id}`}>
                 {app.name}
               </Link>
-              <span className="q">
-                {app.tables} {app.tables === 1 ? 'table' : 'tables'}
-              </span>
+              {app.tables !== null && (
+                <span className="q">
+                  {app.tables} {app.tables === 1 ? 'table' : 'tables'}
+                </span>
+              )}
               <span className="end">
                 {app.role === 'builder' && (
                   <Button variant="outlined" component={Link} to={`/workshop/${app.id}/tables`} aria-label={`Workshop of ${app.name}`}>
