@@ -1,7 +1,12 @@
 import Button from '@mui/material/Button';
-import { XIcon } from '@phosphor-icons/react';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
+import { FunnelIcon, XIcon } from '@phosphor-icons/react';
 import type { Value } from '@bibliona/core';
+import { useState } from 'react';
 import { locale } from '../../state/locale.js';
+import { useRemembered } from '../../state/remembered.js';
+import { useIsNarrow } from '../../ui/narrow.js';
 import { chosenOf, type Chosen } from './values.js';
 
 /** What rows are narrowed by: its values with how many rows have each, and those that are chosen. */
@@ -16,7 +21,7 @@ export interface Filter {
   readonly onChoose: (chosen: readonly Chosen[]) => void;
 }
 
-/** The margin beside rows by which they are narrowed. Chosen values come first where no row has them any more. */
+/** The margin beside rows by which they are narrowed. Chosen values that no row has come first. */
 export function FilterMargin({ filters }: { readonly filters: readonly Filter[] }) {
   return (
     <aside className="narrowing" aria-label="Quick filters">
@@ -51,6 +56,27 @@ export function FilterMargin({ filters }: { readonly filters: readonly Filter[] 
         );
       })}
     </aside>
+  );
+}
+
+/** Whether the margin is shown beside the rows of a list or query; that is remembered, by its id. */
+export function useFiltersShown(id: string): { readonly isShown: boolean; readonly toggle: () => void } {
+  const isNarrow = useIsNarrow();
+  const [remembered, remember] = useRemembered<'yes' | 'no'>(`filters ${id}`, 'yes');
+  // On a phone the filters cover the rows: there they open when they are asked for.
+  const [isOpen, setOpen] = useState(false);
+  const isShown = isNarrow ? isOpen : remembered === 'yes';
+  return { isShown, toggle: () => (isNarrow ? setOpen(!isOpen) : remember(isShown ? 'no' : 'yes')) };
+}
+
+/** Shows and hides the margin. `isActive`: something is filtered. */
+export function FilterButton({ isShown, isActive, onToggle }: { readonly isShown: boolean; readonly isActive: boolean; readonly onToggle: () => void }) {
+  return (
+    <Tooltip title={isShown ? 'Hide the quick filters' : 'Show the quick filters'}>
+      <IconButton aria-label="Quick filters" aria-expanded={isShown} onClick={onToggle}>
+        <FunnelIcon size={18} weight={isActive ? 'fill' : 'regular'} />
+      </IconButton>
+    </Tooltip>
   );
 }
 

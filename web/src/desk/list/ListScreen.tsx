@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { ClockCounterClockwiseIcon, DownloadSimpleIcon, FunnelIcon, PencilRulerIcon, PlusIcon } from '@phosphor-icons/react';
+import { ClockCounterClockwiseIcon, DownloadSimpleIcon, PencilRulerIcon, PlusIcon } from '@phosphor-icons/react';
 import { contract, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
@@ -9,7 +9,6 @@ import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import { call } from '../../state/api.js';
 import { useApp, useKindsOf, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
-import { useRemembered } from '../../state/remembered.js';
 import { keysOf, useShortcut } from '../../state/shortcuts.js';
 import { Empty } from '../../ui/Empty.js';
 import { useIsNarrow } from '../../ui/narrow.js';
@@ -24,6 +23,7 @@ import { NarrowList } from './NarrowList.js';
 import { useRows } from './use-rows.js';
 import { asked, useList, useSelection, withSelection } from './selection.js';
 import { arrangements, GroupedRows } from './arrangements.js';
+import { FilterButton, useFiltersShown } from './FilterMargin.js';
 import { GroupChoice } from './GroupChoice.js';
 import { JustDone, type Done } from './JustDone.js';
 import { KeepList, ownListAt } from './OwnLists.js';
@@ -55,15 +55,11 @@ function TableList({ table }: { readonly table: Table }) {
   const isEmpty = count.data?.count === 0 && !isNarrowed;
   const rights = useRights(table.id);
   const { columns, isOwn, problem, keep } = useColumns(table, list);
-  const [showsFilters, setShowsFilters] = useRemembered<'yes' | 'no'>(`filters ${list.id}`, 'yes');
+  const filters = useFiltersShown(list.id);
   const hasFilters = list.quickFilters.length > 0;
   const Arranged = arrangements[list.arrangement.kind];
   const by = selection.by ?? list.groupBy;
   const isGrid = Arranged === null && by.length === 0;
-  // On a phone the filters cover the records: there they open when they are asked for.
-  const [opensFilters, setOpensFilters] = useState(false);
-  const isFiltersShown = isNarrow ? opensFilters : showsFilters === 'yes';
-  const toggleFilters = (): void => (isNarrow ? setOpensFilters(!opensFilters) : setShowsFilters(isFiltersShown ? 'no' : 'yes'));
   const choosing = { count: count.data?.count ?? 0, onDone: setDone };
   const own = ownListAt(app, table, selection);
   const navigate = useNavigate();
@@ -85,13 +81,7 @@ function TableList({ table }: { readonly table: Table }) {
         </span>
         <div className="end">
           {!isEmpty && <SearchBox text={selection.search} name={table.name} onText={(search) => change({ search })} />}
-          {!isEmpty && hasFilters && (
-            <Tooltip title={isFiltersShown ? 'Hide the quick filters' : 'Show the quick filters'}>
-              <IconButton aria-label="Quick filters" aria-expanded={isFiltersShown} onClick={toggleFilters}>
-                <FunnelIcon size={18} weight={selection.narrowed === undefined ? 'regular' : 'fill'} />
-              </IconButton>
-            </Tooltip>
-          )}
+          {!isEmpty && hasFilters && <FilterButton isShown={filters.isShown} isActive={selection.narrowed !== undefined} onToggle={filters.toggle} />}
           {!isEmpty && <KeepList table={table} list={list} selection={selection} />}
           {!isEmpty && Arranged === null && <GroupChoice table={table} list={list} selection={selection} onChange={change} />}
           {!isEmpty && !isNarrow && isGrid && <ColumnChoice table={table} columns={columns} isOwn={isOwn} problem={problem} onKeep={keep} />}
@@ -134,8 +124,8 @@ function TableList({ table }: { readonly table: Table }) {
       ) : (
         <>
           <Narrowed table={table} selection={selection} onChange={change} />
-          <div className={hasFilters && isFiltersShown ? 'list-body with-filters' : 'list-body'}>
-            {hasFilters && isFiltersShown && <QuickFilters table={table} selection={selection} onChange={change} />}
+          <div className={hasFilters && filters.isShown ? 'list-body with-filters' : 'list-body'}>
+            {hasFilters && filters.isShown && <QuickFilters table={table} selection={selection} onChange={change} />}
             <div className="list-rows">
               {count.data?.count === 0 ? (
                 <NothingFound table={table} selection={selection} onChange={change} />

@@ -21,7 +21,7 @@ export function useGroups(table: Table, selection: Selection, by: readonly strin
   });
 }
 
-/** A sum as its field prints it; a large one is parted by thousands, also where the numbers themselves are not. */
+/** A sum as its field prints it; a large one has thousands separators, even where the numbers themselves have none. */
 export function shownSum(field: Field, sum: string): string {
   const text = shownIn(field, { id: 0, rev: 0, values: { [field.id]: sum } });
   return text === sum ? printTyped({ ...countShown, digits: null }, sum, locale()) : text;

@@ -1,22 +1,21 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { FunnelIcon, PencilRulerIcon } from '@phosphor-icons/react';
+import { PencilRulerIcon } from '@phosphor-icons/react';
 import { contract, exportFormatNames, exportFormats, mostRowsRead, type ResultColumn, type RowsPicked, type SavedQuery } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { locale } from '../../state/locale.js';
-import { useRemembered } from '../../state/remembered.js';
 import { Empty } from '../../ui/Empty.js';
 import { useIsNarrow } from '../../ui/narrow.js';
 import { Note } from '../../ui/Note.js';
 import { PartSeenNote } from '../../ui/PartSeenNote.js';
 import { SaveMenu, type FileChoice } from '../../ui/SaveMenu.js';
 import { Favourite } from '../Favourite.js';
+import { FilterButton, useFiltersShown } from '../list/FilterMargin.js';
 import { SearchBox } from '../list/SearchBox.js';
 import { SumLines } from '../list/SumLines.js';
 import { NotHere } from '../NotHere.js';
@@ -51,11 +50,7 @@ function QueryRows({ query }: { readonly query: SavedQuery }) {
   });
   const values = useQueryValues(query, picking);
   const rights = useRights(query.table);
-  const [showsFilters, setShowsFilters] = useRemembered<'yes' | 'no'>(`filters ${query.id}`, 'yes');
-  // On a phone the filters cover the rows: there they open when they are asked for.
-  const [opensFilters, setOpensFilters] = useState(false);
-  const isFiltersShown = isNarrow ? opensFilters : showsFilters === 'yes';
-  const toggleFilters = (): void => (isNarrow ? setOpensFilters(!opensFilters) : setShowsFilters(isFiltersShown ? 'no' : 'yes'));
+  const filters = useFiltersShown(query.id);
   const columns = count.data?.columns ?? [];
   const found = count.data?.found ?? null;
   const sums = count.data?.sums ?? noSums;
@@ -73,13 +68,7 @@ function QueryRows({ query }: { readonly query: SavedQuery }) {
         </span>
         <div className="end">
           {!isEmpty && <SearchBox text={picked.search} name={query.name} onText={(search) => change({ search })} />}
-          {!isEmpty && hasFilters && (
-            <Tooltip title={isFiltersShown ? 'Hide the quick filters' : 'Show the quick filters'}>
-              <IconButton aria-label="Quick filters" aria-expanded={isFiltersShown} onClick={toggleFilters}>
-                <FunnelIcon size={18} weight={picked.only.length === 0 ? 'regular' : 'fill'} />
-              </IconButton>
-            </Tooltip>
-          )}
+          {!isEmpty && hasFilters && <FilterButton isShown={filters.isShown} isActive={picked.only.length > 0} onToggle={filters.toggle} />}
           {!isEmpty && rights.export && <SaveMenu files={() => filesOf(app.id, query, picked, found)} />}
           <Favourite link={{ kind: 'page', page: { kind: 'query', query: query.id } }} />
           {app.role === 'builder' && !isNarrow && (
@@ -98,8 +87,8 @@ function QueryRows({ query }: { readonly query: SavedQuery }) {
       ) : (
         <>
           <PickedBy query={query} columns={columns} {...picking} />
-          <div className={hasFilters && isFiltersShown ? 'list-body with-filters' : 'list-body'}>
-            {hasFilters && isFiltersShown && <QueryFilters query={query} columns={columns} {...picking} />}
+          <div className={hasFilters && filters.isShown ? 'list-body with-filters' : 'list-body'}>
+            {hasFilters && filters.isShown && <QueryFilters query={query} columns={columns} {...picking} />}
             <div className="list-rows">
               {found === 0 ? (
                 <Empty

@@ -41,16 +41,16 @@ export function ResultLines({ query, picked }: { readonly query: SavedQuery } & 
         {data.pages
           .flatMap((page) => page.rows)
           .map((row, i) => {
-            const called = first === undefined ? '' : wordsIn(first, row.cells[0] ?? null);
+            const [value = null] = row.cells;
             const lines = (
               <>
-                <b>{called === '' ? `Row ${i + 1}` : first === undefined ? called : wordsOf(first, row.cells[0] ?? null, row.id)}</b>
+                <b>{first === undefined || value === null ? `Row ${i + 1}` : wordsOf(first, value, row.id)}</b>
                 {others.map((column, at) => {
-                  const value = row.cells[at + 1] ?? null;
+                  const further = row.cells[at + 1] ?? null;
                   return (
-                    value !== null && (
+                    further !== null && (
                       <span key={column.id} className="q">
-                        {column.name}: {wordsOf(column, value, row.id)}
+                        {column.name}: {wordsOf(column, further, row.id)}
                       </span>
                     )
                   );
