@@ -16,7 +16,7 @@ export interface ShownNumber {
   readonly digits: number | null;
   /** What they count; null: nothing in particular. */
   readonly unit: Unit | null;
-  /** Counted or summed up: a large one is parted by thousands, which a year is not. */
+  /** Counted or summed up: a large one is printed with thousands separators, a year is not. */
   readonly isAmount?: boolean | undefined;
 }
 

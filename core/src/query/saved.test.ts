@@ -5,7 +5,7 @@ import { totalShown } from './saved.js';
 
 const locale = standardLocale();
 
-test('what was counted or summed up is parted by thousands, and a year is not', () => {
+test('a count or a sum is printed with thousands separators, and a year is not', () => {
   const years = { type: 'number', digits: 0, unit: null };
   expect(printTyped(years, '2024', locale)).toBe('2024');
   expect(printTyped(totalShown(years, 'largest'), '2024', locale)).toBe('2024');

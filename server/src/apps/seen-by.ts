@@ -22,10 +22,10 @@ export const seenBy = (design: AppDesign, person: Person): Promise<Seen> => brea
 
 function* seenInPieces(design: AppDesign, person: Person): Pieces<Seen> {
   const { me } = circumstancesOf(design, person, Date.now());
-  const theirs = designFor(design, person);
+  const visible = designFor(design, person);
   yield;
   const rights: [string, OpenApp['rights'][string]][] = [];
-  for (const item of theirs.tables) {
+  for (const item of visible.tables) {
     yield;
     const table = tableOf(design, item.id);
     const own = rightsOf(design, person, table);
@@ -34,8 +34,8 @@ function* seenInPieces(design: AppDesign, person: Person): Pieces<Seen> {
     const partial = partFormulas(design, person, table).filter(isShown);
     rights.push([table.id, { ...own, hidden: own.hidden.filter(isShown), locked: own.locked.filter(isShown), partial }]);
   }
-  const telling = known.get(theirs) ?? (yield* tellingInPieces(design, theirs));
-  known.set(theirs, telling);
+  const read = known.get(visible) ?? (yield* formulasAndCaptions(design, visible));
+  known.set(visible, read);
   const menu = [...menuOf(design, person)];
   yield;
   return {
@@ -43,22 +43,22 @@ function* seenInPieces(design: AppDesign, person: Person): Pieces<Seen> {
     rights: Object.fromEntries(rights),
     me: { Name: me.Name, Mail: me.Mail, Roles: [...me.Roles] },
     ties: { ...person.ties },
-    ...telling,
+    ...read,
     menu,
     moves: design.routes.some((route) => route.moves.some((move) => mayMove(move, person))),
-    design: theirs,
+    design: visible,
   };
 }
 
-type Telling = Pick<OpenApp, 'formulas' | 'captions'>;
+type FormulasAndCaptions = Pick<OpenApp, 'formulas' | 'captions'>;
 // People with the same roles are told the same design, which is one object.
-const known = new WeakMap<AppDesign, Telling>();
+const known = new WeakMap<AppDesign, FormulasAndCaptions>();
 
 /** What screens would have to read expressions for: the types of formulas, and by which fields records are called. */
-function* tellingInPieces(design: AppDesign, theirs: AppDesign): Pieces<Telling> {
+function* formulasAndCaptions(design: AppDesign, visible: AppDesign): Pieces<FormulasAndCaptions> {
   const formulas: Record<string, string> = {};
   const captions: Record<string, string[]> = {};
-  for (const { id, fields } of theirs.tables) {
+  for (const { id, fields } of visible.tables) {
     yield;
     const table = tableOf(design, id);
     const isShown = new Set(fields.map((field) => field.id));
