@@ -23,7 +23,7 @@ const byList = neededBy(['main.tsx', 'desk/DeskFrame.tsx', 'desk/list/ListScreen
 const byForm = neededBy(['desk/record/RecordScreen.tsx']);
 
 /** What the first script of a page needs, which waits for nothing else. */
-const first = /preload-helper|web[\\/]src[\\/](?:start|screens|state[\\/](?:early|look-as)|ui[\\/]elk-worker|workshop[\\/]tables[\\/]load-diagram)\./u;
+const first = /preload-helper|web[\\/]src[\\/](?:start|screens|state[\\/](?:early|look-as|kept)|ui[\\/]elk-worker|workshop[\\/]tables[\\/]load-diagram)\./u;
 
 /** Each icon comes in six weights, and we draw three of them. Leaving out the others halves its size. */
 const threeWeights: Plugin = {
@@ -71,6 +71,28 @@ const callsAlone: Plugin = {
   },
 };
 
+/**
+ * A component names its style each time it is drawn, by reading all its letters twice in script. Nearly all of these texts were named
+ * before, and looking one up is the browser's own work. A page has a few hundred of them.
+ */
+const namesRemembered: Plugin = {
+  name: 'names-remembered',
+  transform: {
+    filter: { id: /@emotion[\\/]serialize[\\/]dist[\\/]/u },
+    handler(code) {
+      const lookedUp = code
+        .replace('function serializeStyles(', 'var names = new Map();\nfunction serializeStyles(')
+        .replace(
+          'labelPattern.lastIndex = 0;',
+          'var known = names.get(styles);\n  if (known !== undefined) return { name: known, styles: styles, next: cursor };\n  $&',
+        )
+        .replace(/(var name = hashString\(styles\) \+ identifierName;)/u, '$1\n  names.set(styles, name);');
+      if (!['var names', 'names.get', 'names.set'].every((part) => lookedUp.includes(part))) this.error('Styles are named in another way than they were');
+      return { code: lookedUp, map: null };
+    },
+  },
+};
+
 /** Pages ask for what each of them needs while their first script is still on its way. */
 const early: Plugin = {
   name: 'early',
@@ -84,7 +106,7 @@ const early: Plugin = {
 };
 
 export default defineConfig({
-  plugins: [react(), threeWeights, callsAlone, early],
+  plugins: [react(), threeWeights, callsAlone, namesRemembered, early],
   build: {
     target: 'es2023',
     chunkSizeWarningLimit: 1600,

@@ -49,6 +49,14 @@ describe('the diagram of the tables', () => {
     await expect.poll(async () => [await isInSight('Shops'), await isInSight('Lab results')]).toEqual([true, true]);
   });
 
+  test('is there again when its page is loaded anew, and nothing is laid out a second time', async () => {
+    expect(page.workers()).toHaveLength(1);
+    await page.reload();
+    await card('Hives').waitFor();
+    await expect.poll(() => isInSight('Frames')).toBe(true);
+    expect(page.workers()).toEqual([]);
+  });
+
   test('goes on showing what a person has chosen to see when tables come and go, and what the keyboard comes to', async () => {
     const size = (): Promise<string> => page.getByLabel('Size', { exact: true }).innerText();
     const inFull = await size();

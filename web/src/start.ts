@@ -11,7 +11,7 @@ import './look/parts/spine.css';
 import { addressed, screens } from './screens.js';
 import { startEarly } from './state/early.js';
 import { lookedAs } from './state/look-as.js';
-import { startElk } from './ui/elk-worker.js';
+import { startElkAhead } from './ui/elk-worker.js';
 
 const address = addressed(window.location.pathname, window.location.search);
 startEarly('/api/me');
@@ -19,7 +19,7 @@ void import('./main.js');
 if (address !== null) {
   for (const screen of address.screens) void screens[screen]().catch(() => undefined);
   // The largest script of all lays out the diagram. It runs beside the page, so it can begin now.
-  if (address.screens.includes('diagram')) startElk();
+  if (address.screens.includes('diagram')) startElkAhead();
   // A builder who looks as someone else sends another header. What this window keeps takes long to read for the first time: all
   // that can be asked for without it already is.
   if (lookedAs(address.app) === null) for (const path of [`/api/apps/${address.app}`, ...address.data]) startEarly(path);

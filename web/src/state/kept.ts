@@ -1,4 +1,4 @@
-/** What is kept in this browser until it is dealt with, of the person who is signed in here. */
+/** What is kept in this browser until it is dealt with or no longer of use, of the person who is signed in here. */
 const prefix = 'bibliona kept ';
 /** In milliseconds: what nobody came back to for so long is let go. */
 const longest = 30 * 24 * 60 * 60 * 1000;

@@ -7,7 +7,7 @@ import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useApp } from '../../state/app.js';
 import { useRemembered } from '../../state/remembered.js';
 import { lazyBrought } from '../../ui/brought.js';
-import { startElk } from '../../ui/elk-worker.js';
+import { startElkAhead } from '../../ui/elk-worker.js';
 import { Empty } from '../../ui/Empty.js';
 import { StarterLinks } from './StarterLinks.js';
 import { Roller } from '../../ui/Roller.js';
@@ -19,7 +19,7 @@ import { TableShelf } from './TableShelf.js';
 import { placementQuery } from './use-placement.js';
 
 const Diagram = lazyBrought(loadDiagram);
-startElk();
+startElkAhead();
 
 // The diagram is drawn before what is beside it.
 const AppDetails = lazy(() => import('./AppDetails.js'));
