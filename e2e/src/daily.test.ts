@@ -68,7 +68,7 @@ test('a list is gone about and edited with the keyboard alone', async () => {
   await page.keyboard.press('Escape');
   const changed = page.getByRole('gridcell', { name: 'H-901x', exact: true });
   await changed.waitFor();
-  expect(await changed.evaluate((element) => element === document.activeElement)).toBe(true);
+  await expect.poll(() => changed.evaluate((element) => element === document.activeElement)).toBe(true);
 
   // A choice is typed in part and picked.
   await page.keyboard.press('Home');
@@ -84,7 +84,7 @@ test('a list is gone about and edited with the keyboard alone', async () => {
   await page.keyboard.press('Control+Home');
   await page.keyboard.press('ArrowUp');
   const head = page.getByRole('columnheader', { name: 'Box' });
-  expect(await head.evaluate((element) => element === document.activeElement)).toBe(true);
+  await expect.poll(() => head.evaluate((element) => element === document.activeElement)).toBe(true);
   const width = (await head.boundingBox())?.width ?? 0;
   await page.keyboard.press('Alt+ArrowRight');
   await expect.poll(async () => (await head.boundingBox())?.width).toBe(width + 16);
@@ -93,7 +93,7 @@ test('a list is gone about and edited with the keyboard alone', async () => {
   await expect.poll(async () => (await heads()).indexOf('Box')).toBe(before.indexOf('Box') - 1);
   await page.keyboard.press('Enter');
   await page.locator('[role=columnheader][aria-sort=ascending]').getByText('Box').waitFor();
-  expect(await head.evaluate((element) => element === document.activeElement)).toBe(true);
+  await expect.poll(() => head.evaluate((element) => element === document.activeElement)).toBe(true);
   expect(await barriersOf(page)).toEqual([]);
   await page.getByRole('button', { name: 'Columns of Hives' }).click();
   await page.getByRole('button', { name: 'Reset columns' }).click();
@@ -230,7 +230,9 @@ test('what is typed while a save is under way goes on, and the focus stays', asy
     await route.continue();
   });
   await page.keyboard.type('Calm');
+  const begun = page.waitForRequest('**/save');
   await page.keyboard.press('Control+s');
+  await begun;
   await page.keyboard.type(' and gentle');
   await expect.poll(async () => (await sql('SELECT notes FROM hives WHERE id = 1'))['notes']).toBe('Calm');
   await page.unroute('**/save');
