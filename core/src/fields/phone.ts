@@ -29,6 +29,9 @@ const reading = readText<Plan>({
   },
 });
 
+/** A number that says which country it is of: without, it could be any code. */
+const withCountry = /^(?:tel:)?\+[1-9]/iu;
+
 /** Phone numbers, stored as they are dialled from anywhere. */
 export const phone = {
   word: 'Phone number',
@@ -37,7 +40,11 @@ export const phone = {
   shape,
   traits: { ...textTraits, listWidth: 150, words: false },
   ...reading,
-  cells: { ...reading.cells, settingsFor: ({ region }) => ({ country: countryOf(region) }) },
+  cells: {
+    ...reading.cells,
+    settingsFor: ({ region }) => ({ country: countryOf(region) }),
+    recognises: (text) => withCountry.test(text) && readPhone(text, '') !== null,
+  },
   load: loadPhones,
   link: (value) => (typeof value === 'string' && storedPhone.test(value) ? `tel:${value}` : null),
   sample: {
