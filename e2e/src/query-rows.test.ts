@@ -45,6 +45,20 @@ test('is narrowed by the values of its columns, and each filter is removed by a 
     .waitFor();
 });
 
+test('says by name what it is narrowed by, even when no row has it any more', async () => {
+  await filters()
+    .getByRole('button', { name: /Lark Mere/u })
+    .click();
+  const chip = page.getByRole('button', { name: 'Remove the filter Apiary: Lark Mere' });
+  await chip.waitFor();
+  await page.getByRole('searchbox', { name: `Search ${name}` }).fill('no such hive');
+  await page.getByText('No row contains these words.').waitFor();
+  await chip.waitFor();
+  await filters().getByRole('button', { name: 'Lark Mere 0', pressed: true }).waitFor();
+  await page.getByRole('button', { name: 'Show all rows' }).click();
+  await chip.waitFor({ state: 'detached' });
+});
+
 test('is sorted by a column, searched, and is as it was after one of its records was opened', async () => {
   await grid().getByRole('columnheader', { name: 'Hive' }).click();
   const codes = async () => [...(await column(2))];

@@ -9,7 +9,7 @@ import { columnKind } from '../migration/columns.js';
 import type { Value } from '../fields/value.js';
 import { literal, type Statement } from '../sql/sql.js';
 import { containing, TableCompiler, wordsOf } from './compiler.js';
-import { everyRow, mostPickedValues, pickedTypes, type PickedRows } from './picked-rows.js';
+import { everyRow, mostPickedValues, pickedTypes, type ColumnNarrowing, type PickedRows } from './picked-rows.js';
 import type { RestrictedQuery } from './query.js';
 import { canTotal, isDrawn, isSummedUp, shownType, type AskedColumn, type AskedQuery } from './saved.js';
 
@@ -152,17 +152,21 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
       const pattern = this.sql.param(containing(word), 'text');
       return texts.length === 0 ? 'false' : `(${texts.map((text) => `${text} ILIKE ${pattern}`).join(' OR ')})`;
     });
-    const narrow = narrowed.flatMap(({ column: id, values }) => {
-      const i = asked.findIndex((each) => each.id === id);
-      const [column, sql] = [asked[i], columns[i]];
-      if (column === undefined || sql === undefined || id === except) return [];
-      const shown = shownType(column).kind === 'record' ? `r.c${i}::text` : `(${sql.shown})::text`;
-      const given = values.flatMap((value) => (value === null ? [] : [this.sql.param(String(value), 'text')]));
-      const parts = [...(given.length === 0 ? [] : [`${shown} IN (${given.join(', ')})`]), ...(values.includes(null) ? [`r.c${i} IS NULL`] : [])];
-      return [`(${parts.join(' OR ')})`];
-    });
+    const narrow = narrowed.flatMap((each) => (each.column === except ? [] : this.isOneOf(each, columns)));
     const conditions = [...found, ...narrow];
     return conditions.length === 0 ? '' : ` WHERE ${conditions.join(' AND ')}`;
+  }
+
+  /** That a row `r` shows one of some values in a column; nothing where there is no such column. */
+  private isOneOf({ column: id, values }: ColumnNarrowing, columns: readonly ColumnSql[]): readonly string[] {
+    const asked = this.restricted.query.columns;
+    const i = asked.findIndex((each) => each.id === id);
+    const [column, sql] = [asked[i], columns[i]];
+    if (column === undefined || sql === undefined) return [];
+    const shown = shownType(column).kind === 'record' ? `r.c${i}::text` : `(${sql.shown})::text`;
+    const given = values.flatMap((value) => (value === null ? [] : [this.sql.param(String(value), 'text')]));
+    const parts = [...(given.length === 0 ? [] : [`${shown} IN (${given.join(', ')})`]), ...(values.includes(null) ? [`r.c${i} IS NULL`] : [])];
+    return [`(${parts.join(' OR ')})`];
   }
 
   /**
@@ -194,8 +198,9 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
   }
 
   /**
-   * Rows of `PickableValue`: what there is to pick by, the most frequent first, one more of each column than are offered.
-   * Values of a column are counted in the rows that are picked by the others.
+   * Rows of `PickableValue`: what there is to pick by, the most frequent first, one more of each column than are offered. Values
+   * that are picked are among them as long as a row has them. Values of a column are counted in the rows that are picked by the
+   * others.
    */
   values(picked: PickedRows): Statement {
     const { columns: asked } = this.restricted.query;
@@ -211,7 +216,10 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
       const few = different(`(SELECT * FROM asked LIMIT ${mostSampled})`);
       const all = kind === 'string' ? `CASE WHEN ${few} < ${most} THEN ${different('asked')} ELSE ${most} END` : different('asked');
       const asksFor = kind === 'string' ? ` WHERE d.different < ${most}` : '';
-      const grouped = `SELECT ${shared}, count(*)::float8 AS count FROM asked AS r${this.picks(picked, columns, column.id)} GROUP BY ${shared} ORDER BY count DESC, ${shared} LIMIT ${most}`;
+      const own = picked.narrowed.filter((each) => each.column === column.id);
+      const first = own.flatMap((each) => this.isOneOf(each, columns).map((isOne) => `${isOne} DESC NULLS LAST, `)).join('');
+      const room = most + own.reduce((sum, each) => sum + each.values.length, 0);
+      const grouped = `SELECT ${shared}, count(*)::float8 AS count FROM asked AS r${this.picks(picked, columns, column.id)} GROUP BY ${shared} ORDER BY ${first}count DESC, ${shared} LIMIT ${room}`;
       const values = `SELECT to_jsonb(${sql.shown}) AS value, r.count FROM (${grouped}) AS r${asksFor}`;
       const id = this.sql.param(column.id, 'text');
       return [

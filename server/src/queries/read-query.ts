@@ -33,6 +33,8 @@ import type { z } from 'zod';
 import { run } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
+import { chosenOf, withChosen } from '../records/chosen-values.js';
+import { RecordReader } from '../records/read.js';
 
 // Of longer texts an answer on screen shows this much.
 const longestShown = 1000;
@@ -146,13 +148,20 @@ export async function readQueryValues(
 ): Promise<z.infer<typeof contract.readQueryValues.answer>> {
   const { asked, source } = asking(app, person, query);
   const rows = await run<PickableValue>(database, compilePickable(source, picked));
-  const columns = asked.columns.flatMap((column) => {
-    const own = rows.filter((row) => row.column === column.id);
-    const { different = 0, rows: all = 0 } = own[0] ?? {};
-    const isOffered = different > 1 && different < all && (different <= mostPickedValues || shownType(column).kind !== 'string');
-    if (!isOffered) return [];
-    const values = own.flatMap(({ value, count }) => (count === null ? [] : [{ value, count }]));
-    return [{ column: column.id, values: values.slice(0, mostPickedValues), more: values.length > mostPickedValues }];
-  });
-  return { columns };
+  const reader = new RecordReader(database, app, person);
+  const columns = await Promise.all(
+    asked.columns.map(async (column) => {
+      const own = rows.filter((row) => row.column === column.id);
+      const { different = 0, rows: all = 0 } = own[0] ?? {};
+      const type = shownType(column);
+      const isOffered = different > 1 && different < all && (different <= mostPickedValues || type.kind !== 'string');
+      const chosen = picked.narrowed.find((each) => each.column === column.id)?.values ?? [];
+      if (!isOffered && chosen.length === 0) return [];
+      const counted = own.flatMap(({ value, count }) => (count === null ? [] : [{ value, count }]));
+      const shown = counted.filter(({ value }, i) => i < mostPickedValues || chosen.includes(chosenOf(value)));
+      const values = await withChosen(reader, type.kind === 'record' ? type.table : null, chosen, shown);
+      return [{ column: column.id, values, more: counted.length > mostPickedValues }];
+    }),
+  );
+  return { columns: columns.flat() };
 }

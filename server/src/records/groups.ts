@@ -1,14 +1,18 @@
 /** What the records of a list share: its groups with their sums, and the values by which it can be narrowed. */
 import {
   compileResult,
+  fieldOf,
   grouped,
   narrowingNode,
   NotInList,
+  parentOf,
   restrict,
   summedFields,
   valueNode,
+  type AppDesign,
   type Condition,
   type contract,
+  type Field,
   type GroupAnswer,
   type List,
   type Person,
@@ -19,6 +23,7 @@ import type { z } from 'zod';
 import { run, type Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
+import { chosenOf, withChosen } from './chosen-values.js';
 import type { RecordReader } from './read.js';
 
 interface Asker {
@@ -69,15 +74,27 @@ export async function readQuickFilters(
       .filter((field) => narrowingNode(asker.app.design, table.id, field) !== null)
       .map(async (field) => {
         // Its own choice is left out, so that a second value can be chosen beside the first.
-        const others = (selection.narrowed ?? []).filter((each) => each.field !== field);
+        const { narrowed = [] } = selection;
+        const others = narrowed.filter((each) => each.field !== field);
         const { where } = reader.selected(table, { ...selection, narrowed: others });
-        const groups = await readLevel(runner, asker, list, where, [field], [], 'frequent', mostValues + 1);
-        const values = groups.slice(0, mostValues).map((group) => ({ value: group.values[0] ?? null, count: group.count }));
-        return { field, values, more: groups.length > mostValues };
+        const frequent = await readLevel(runner, asker, list, where, [field], [], 'frequent', mostValues + 1);
+        const groups = frequent.slice(0, mostValues);
+        const chosen = narrowed.flatMap((each) => (each.field === field && 'values' in each ? each.values : []));
+        const more = frequent.length > mostValues;
+        if (more && chosen.some((value) => !groups.some((group) => chosenOf(group.values[0] ?? null) === value))) {
+          // Of many values, those that are chosen need not be among the most frequent ones.
+          const { where: own } = reader.selected(table, { ...selection, narrowed });
+          const those = await readLevel(runner, asker, list, own, [field], [], 'frequent', mostValues);
+          groups.push(...those.filter(({ values: [value = null] }) => !groups.some((group) => chosenOf(group.values[0] ?? null) === chosenOf(value))));
+        }
+        const counted = groups.map((group) => ({ value: group.values[0] ?? null, count: group.count }));
+        return { field, values: await withChosen(reader, recordsOf(asker.app.design, fieldOf(table, field)), chosen, counted), more };
       }),
   );
   return { filters };
 }
+
+const recordsOf = (design: AppDesign, field: Field): string | null => (field.kind === 'reference' ? parentOf(design, field).id : null);
 
 /** Someone who is not told of a field can't group by it either. */
 function mustBeTold(reader: RecordReader, table: string, fields: readonly string[]): void {

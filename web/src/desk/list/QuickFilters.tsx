@@ -56,7 +56,7 @@ export function Narrowed({ table, selection, onChange }: { readonly table: Table
     const known = data?.filters.find((filter) => filter.field === id)?.values ?? [];
     if (field === undefined) return '';
     const said = values.map((value) => valueWords(app, field, known.find((each) => chosenOf(each.value) === value)?.value ?? value));
-    return `${field.name}: ${said.join(' or ')}`;
+    return `${field.name}: ${data === undefined ? '…' : said.join(' or ')}`;
   };
   const says = (item: Narrowing): string =>
     'values' in item ? words(item.field, item.values) : `${locale().date(item.from)} to ${locale().date(item.before)}`;

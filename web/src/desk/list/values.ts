@@ -12,10 +12,14 @@ export function isByMonth(app: AppInHand, field: Field): boolean {
   return type === 'date' || type === 'date and time';
 }
 
+/** Of a record that the server doesn't name. */
+export const unnamedRecord = 'a record that is gone';
+
 /** A value that records share, in words; an empty one is none. */
 export function valueWords(app: AppInHand, field: Field, value: Value): string {
   if (value === null) return 'empty';
   if (isReference(value)) return value.caption;
+  if (field.kind === 'reference') return unnamedRecord;
   if (isByMonth(app, field)) return locale().month(String(value));
   return printTyped({ type: typeIn(app, field), digits: null, unit: null }, value, locale());
 }

@@ -1,11 +1,11 @@
-import { contract, type QueryResult, type ResultColumn, type SavedQuery, type Value } from '@bibliona/core';
+import { contract, isReference, type QueryResult, type ResultColumn, type SavedQuery, type Value } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Note } from '../../ui/Note.js';
 import { ActiveFilters, FilterMargin, type Filter } from '../list/FilterMargin.js';
-import { chosenOf } from '../list/values.js';
+import { chosenOf, unnamedRecord } from '../list/values.js';
 import { askedRows, type Picking } from './picked.js';
 import { wordsIn } from './words.js';
 
@@ -22,7 +22,10 @@ export function useQueryValues(query: SavedQuery, { picked }: Pick<Picking, 'pic
   });
 }
 
-const words = (column: ResultColumn, value: Value): string => (value === null ? 'empty' : wordsIn(column, value));
+function words(column: ResultColumn, value: Value): string {
+  if (value === null) return 'empty';
+  return column.type === 'record' && !isReference(value) ? unnamedRecord : wordsIn(column, value);
+}
 
 const withValues = (only: Picking['picked']['only'], column: string, values: readonly (string | number | boolean | null)[]) => [
   ...only.filter((each) => each.column !== column),
@@ -59,7 +62,7 @@ export function PickedBy({ query, columns, picked, change }: FiltersProps) {
     if (column === undefined) return [];
     const known = data?.columns.find((each) => each.column === id)?.values ?? [];
     const said = values.map((value) => words(column, known.find((each) => chosenOf(each.value) === value)?.value ?? value));
-    return [{ id, says: `${column.name}: ${said.join(' or ')}`, onRemove: () => change({ only: withValues(picked.only, id, []) }) }];
+    return [{ id, says: `${column.name}: ${data === undefined ? '…' : said.join(' or ')}`, onRemove: () => change({ only: withValues(picked.only, id, []) }) }];
   });
   return <ActiveFilters filters={filters} onNone={() => change({ only: [] })} />;
 }
