@@ -24,7 +24,6 @@ import { liveRoutes } from './live/routes.js';
 import { sendMail } from './mail/send-mail.js';
 import { Jobs } from './jobs/jobs.js';
 import { tidyUp } from './jobs/tidy-up.js';
-import { openStandIn } from './mail/stand-in.js';
 import { FilesService } from './files/files.js';
 import { postgresStore } from './files/postgres-store.js';
 import { fileRoutes } from './files/routes.js';
@@ -174,7 +173,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
   const http = createServer((request, response) => void handle(request, response));
   await listenAt(http, config);
   address = config.address ?? `http://${config.host}:${(http.address() as AddressInfo).port}`;
-  const standIn = config.smtp === null ? await openStandIn(database) : null;
+  const standIn = config.smtp === null ? await (await import('./mail/stand-in.js')).openStandIn(database) : null;
   const jobs = new Jobs({
     url: config.databaseUrl,
     kinds: [

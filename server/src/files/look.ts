@@ -1,8 +1,9 @@
-/** What a file is, by its content: its name says what people meant it to be, and nothing more. */
+/**
+ * What a file is, by its content: its name says what people meant it to be, and nothing more. The packages that tell are loaded
+ * with the first file.
+ */
 import { endingOf, imageEndings } from '@bibliona/core';
-import { fileTypeFromFile, supportedExtensions } from 'file-type';
 import { open } from 'node:fs/promises';
-import sharp from 'sharp';
 import { Refusal } from '../http/refusal.js';
 
 /** The longest side of a preview, in pixels. */
@@ -57,6 +58,7 @@ async function endingFor(path: string, name: string): Promise<string> {
     if (await isText(path)) return named;
     throw unlike(name, 'not text');
   }
+  const { fileTypeFromFile, supportedExtensions } = await import('file-type');
   const found = (await fileTypeFromFile(path))?.ext;
   if (named === '') return found ?? '';
   // Of a format without a mark nothing is known but its name.
@@ -87,6 +89,7 @@ const unlike = (name: string, what: string): Refusal =>
 const withEnding = (name: string, named: string, ending: string): string => `${named === '' ? name : name.replace(/\.[^.]*$/u, '')}.${ending}`;
 
 async function previewOf(path: string, name: string): Promise<Buffer> {
+  const { default: sharp } = await import('sharp');
   try {
     return await sharp(path, { limitInputPixels: mostPixels })
       .autoOrient()

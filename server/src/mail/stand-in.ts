@@ -1,6 +1,5 @@
 /** A mailbox that replaces a relay: an SMTP server on loopback that keeps what it takes, for the screen of mails. */
 import type { AddressInfo } from 'node:net';
-import { simpleParser } from 'mailparser';
 import { SMTPServer } from 'smtp-server';
 import type { DataSource } from 'typeorm';
 import { runOwn } from '../db/own.js';
@@ -20,7 +19,9 @@ export async function openStandIn(database: DataSource): Promise<StandIn> {
     disabledCommands: ['AUTH', 'STARTTLS'],
     size: largest,
     onData: (stream, session, done) => {
-      simpleParser(stream)
+      // Loaded with the first mail.
+      import('mailparser')
+        .then(({ simpleParser }) => simpleParser(stream))
         .then(async (mail) => {
           const from = session.envelope.mailFrom === false ? '' : session.envelope.mailFrom.address;
           const to = session.envelope.rcptTo.map((sMTPServerAddress) => sMTPServerAddress.address);

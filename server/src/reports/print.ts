@@ -4,12 +4,13 @@ import { fileNamed, type FileInTheMaking, type FileMaker, type Watch } from '../
 import type { OpenedApp } from '../http/serve.js';
 import { RecordReader } from '../records/read.js';
 import { breathing } from '../http/breathing.js';
-import { drawPages, openPdf } from './draw-pdf.js';
 import { pickedOf, savedQuery } from '../queries/read-query.js';
 import { layOutQuery, layOutRecords, layOutReport, savedReport, type LaidOut } from './reports.js';
 
 /** The first pages can be read while the last are drawn; when nobody reads any longer, the drawing ends. */
-function pdfFile(app: OpenedApp, name: string, { pages, paper }: Pick<LaidOut, 'pages' | 'paper'>, watch: Watch | undefined): FileInTheMaking {
+async function pdfFile(app: OpenedApp, name: string, { pages, paper }: Pick<LaidOut, 'pages' | 'paper'>, watch: Watch | undefined): Promise<FileInTheMaking> {
+  // Loaded with the first file: most processes of the server make none.
+  const { drawPages, openPdf } = await import('./draw-pdf.js');
   const document = openPdf({ title: name, author: app.design.name, at: new Date() });
   watch?.rows(pages.length);
   void breathing(drawPages(document, pages, paper, watch?.read)).catch((error: Error) => document.destroy(error));

@@ -33,7 +33,6 @@ import { addsUp, askedOf, columnsOf } from '../queries/read-query.js';
 import { readPaper, readRows, type AskedRows, type Rows } from '../queries/read-rows.js';
 import type { Picking } from '../records/read.js';
 import { breathing } from '../http/breathing.js';
-import { hasSigns, measure } from './fonts.js';
 
 /** More would be a pile of paper that nobody reads, and the memory of the server. */
 const mostRows = 25_000;
@@ -72,6 +71,8 @@ async function onPages(app: OpenedApp, person: Person, report: Report, { columns
   const locale = localeFor(app.design, person);
   const paper = paperOf(report.paper);
   const around = { app: app.design.name, printed: locale.moment(Date.now()) };
+  // What reads fonts is loaded with the first report: it would be a tenth of what the server loads when it starts.
+  const { measure } = await import('./fonts.js');
   const pages = await breathing(paginate({ report, columns, rows: rows.map((row) => row.cells), paper, around, measure, locale }));
   return { pages, paper };
 }
@@ -182,7 +183,7 @@ async function layOutColumns(
 const shareOf = (field: Field): number => Math.min(40, Math.max(4, Math.round((field.listWidth ?? kindOf(field).traits.listWidth) / 20)));
 
 /** Holds what is on the paper against what the database counts by itself. */
-export function proofOf(report: Report, { pages, rows }: LaidOut): ReportProof {
+export async function proofOf(report: Report, { pages, rows }: LaidOut): Promise<ReportProof> {
   const onPaper = totalsOnPaper(pages);
   const [paper, source] = [rowsOnPaper(pages), rows.counted.count];
   const sums = totalled(report).map(({ column, summary }, i) => {
@@ -191,6 +192,7 @@ export function proofOf(report: Report, { pages, rows }: LaidOut): ReportProof {
     const [here, there] = [onPaper.get(column) ?? null, rows.counted.totals[i] ?? null];
     return { says: `${summaryWords[summary]} of ${name}`, paper: here, source: there, holds: here === there, type, digits, unit, isAmount };
   });
+  const { hasSigns } = await import('./fonts.js');
   return {
     sums: [{ says: 'Rows', paper: String(paper), source: String(source), holds: paper === source, ...countShown }, ...sums],
     findings: [...checkPages(pages, hasSigns)],

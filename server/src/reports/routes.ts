@@ -19,7 +19,7 @@ export function reportRoutes(database: DataSource): readonly Served[] {
     ),
     forMember(contract.tryReport, async ({ body }, { app, person }) => {
       const laid = await layOutReport(database, app, person, body.report);
-      return { ...sliced(laid, body.from, body.count), proof: proofOf(body.report, laid) };
+      return { ...sliced(laid, body.from, body.count), proof: await proofOf(body.report, laid) };
     }),
   ];
 }
