@@ -35,6 +35,7 @@ export default defineConfig({
         test: {
           name: 'server',
           include: ['server/**/*.test.ts'],
+          globalSetup: 'server/test/before-all.ts',
           server: { deps: { external: [/server\/dist\//u] } },
           testTimeout: 60_000,
           hookTimeout: 60_000,

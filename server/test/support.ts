@@ -100,8 +100,18 @@ export interface TestServer {
 
 export const password = 'a long enough password';
 
-/** Makes an empty database. `drop` removes it. */
-export async function emptyDatabase(): Promise<{ readonly url: string; readonly drop: () => Promise<void> }> {
+/** The variable in which a run of tests says which database a server has started on. */
+export const startedDatabase = 'STARTED_DATABASE';
+
+interface Database {
+  readonly url: string;
+  /** Removes it. */
+  readonly drop: () => Promise<void>;
+}
+export const emptyDatabase = (): Promise<Database> => makeDatabase('template1');
+
+/** @param like the name of the database that it begins as a copy of */
+async function makeDatabase(like: string): Promise<Database> {
   const base = process.env['TEST_DATABASE'];
   if (base === undefined) throw new Error('TEST_DATABASE is not set: run the tests with npm test');
   const name = `test_${randomUUID().replaceAll('-', '').slice(0, 16)}`;
@@ -114,7 +124,7 @@ export async function emptyDatabase(): Promise<{ readonly url: string; readonly 
       await client.end();
     }
   };
-  await admin(`CREATE DATABASE ${name}`);
+  await admin(`CREATE DATABASE ${name} TEMPLATE ${like}`);
   const url = new URL(base);
   url.pathname = `/${name}`;
   return { url: url.toString(), drop: () => admin(`DROP DATABASE ${name} WITH (FORCE)`) };
@@ -149,7 +159,7 @@ export const testConfig = (databaseUrl: string, files: string): Config => ({
 });
 
 export async function testServer(settings: Partial<Config> = {}): Promise<TestServer> {
-  const { url, drop } = await emptyDatabase();
+  const { url, drop } = await makeDatabase(process.env[startedDatabase] ?? 'template1');
   const files = await mkdtemp(join(tmpdir(), 'bibliona-test-'));
   const server = await startServer({ ...testConfig(url, files), ...settings });
   const pool = new pg.Pool({ connectionString: url, max: 2 });
