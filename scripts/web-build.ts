@@ -1,4 +1,5 @@
-import { spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
 import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
@@ -27,11 +28,12 @@ export function buildWeb(root: string): Promise<string> {
   const dist = join(root, 'web', 'dist');
   return builtOnce(root, dist, ['core/src/', 'web/src/', 'web/index.html', 'web/vite.config.ts', 'scripts/web-build.ts'], async () => {
     console.log('Building the web side ...');
-    const built = spawnSync(process.execPath, [join(root, 'node_modules', 'vite', 'bin', 'vite.js'), 'build', '--logLevel', 'warn'], {
+    const building = spawn(process.execPath, [join(root, 'node_modules', 'vite', 'bin', 'vite.js'), 'build', '--logLevel', 'warn'], {
       cwd: join(root, 'web'),
       stdio: 'inherit',
     });
-    if (built.status !== 0) throw new CannotGoOn('The web side could not be built; the reasons are above.');
+    const [status] = (await once(building, 'exit')) as [number | null];
+    if (status !== 0) throw new CannotGoOn('The web side could not be built; the reasons are above.');
     await compressAssets(dist);
   });
 }
