@@ -13,7 +13,7 @@ export function isByMonth(app: AppInHand, field: Field): boolean {
 }
 
 /** Of a record that the server doesn't name. */
-export const unnamedRecord = 'a record that is gone';
+export const unnamedRecord = 'a removed record';
 
 /** A value that records share, in words; an empty one is none. */
 export function valueWords(app: AppInHand, field: Field, value: Value): string {
