@@ -268,10 +268,11 @@ test('a choice gets a colour and another is merged into it; a field that is fixe
   await asked.getByText(/“Fair” becomes “Full”\. The old values/u).waitFor();
   await asked.getByRole('button', { name: 'Change Stores of Inspections' }).click();
   await asked.waitFor({ state: 'detached' });
-  const stores = await sql(
-    `SELECT count(*) FILTER (WHERE stores = 'fair') AS fair, count(*) FILTER (WHERE stores = 'full') > 0 AS full FROM "app_${app}".inspections`,
-  );
-  expect(stores).toEqual({ fair: '0', full: 'true' });
+  await expect
+    .poll(() =>
+      sql(`SELECT count(*) FILTER (WHERE stores = 'fair') AS fair, count(*) FILTER (WHERE stores = 'full') > 0 AS full FROM "app_${app}".inspections`),
+    )
+    .toEqual({ fair: '0', full: 'true' });
   await page.goto(`/desk/${app}/inspections`);
   await page.locator('.tone-blue').first().waitFor();
 
