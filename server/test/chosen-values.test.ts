@@ -127,6 +127,10 @@ describe.each(sides)('what %s is narrowed by', (_, ask) => {
     expect(await ask(ada, [rare], 'no such hive')).toMatchObject({ values: [{ value: { id: rare, caption: 'Apiary 98' }, count: 0 }], more: false });
   });
 
+  test('is nothing where no record can have such a number', async () => {
+    for (const numbers of [[1.5], [1e300, -1, Number.MAX_SAFE_INTEGER]]) expect((await ask(ada, numbers))?.values).toEqual((await ask(ada, []))?.values);
+  });
+
   test('is no name of a record that is gone, or that the person may not see', async () => {
     expect((await ask(ada, [gone]))?.values.some(({ count }) => count === 0)).toBe(false);
     expect((await ask(ben, [empty]))?.values.some(({ count }) => count === 0)).toBe(false);

@@ -51,9 +51,12 @@ function narrowed(design: AppDesign, table: string, narrowing: Narrowing): Condi
   const node = narrowingNode(design, table, narrowing.field);
   if (node === null) throw new NotInList(narrowing.field);
   if ('values' in narrowing) {
-    const valueOf = (value: string | number | boolean | null): Value =>
-      node.type.kind === 'record' && typeof value === 'number' ? { id: value, caption: '' } : value;
-    return { kind: 'any', of: narrowing.values.map((value): Condition => ({ kind: 'gives', node, value: valueOf(value) })) };
+    const valueOf = (value: string | number | boolean | null): readonly Value[] => {
+      if (node.type.kind !== 'record' || typeof value !== 'number') return [value];
+      // No record has a number that is no whole one.
+      return Number.isSafeInteger(value) ? [{ id: value, caption: '' }] : [];
+    };
+    return { kind: 'any', of: narrowing.values.flatMap(valueOf).map((value): Condition => ({ kind: 'gives', node, value })) };
   }
   const days = daysNode(design, table, narrowing.field, narrowing);
   if (days === null) throw new NotInList(narrowing.field);

@@ -18,7 +18,7 @@ export const chosenOf = (value: Value): Chosen => (isReference(value) ? value.id
 export async function withChosen(reader: RecordReader, table: string | null, chosen: readonly Chosen[], counted: readonly Counted[]): Promise<Counted[]> {
   const lost = chosen.filter((value) => !counted.some((each) => chosenOf(each.value) === value));
   if (table === null) return [...lost.map((value) => ({ value, count: 0 })), ...counted];
-  const ids = lost.filter((value) => typeof value === 'number');
+  const ids = lost.filter((value) => Number.isSafeInteger(value)) as number[];
   const called = ids.length === 0 ? [] : await reader.captions(table, ids);
   const told: readonly Value[] = [...lost.filter((value) => value === null), ...called];
   return [...told.map((value) => ({ value, count: 0 })), ...counted];
