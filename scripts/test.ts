@@ -94,7 +94,7 @@ async function main(): Promise<number> {
       () => check('dependency rules', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'core/src', 'server/src', 'web/src', 'demo/src']),
       () => check('unused parts', bin('knip'), ['--no-progress']),
     ].map((run) => async () => void outcomes.push(await run()));
-    // The first of the checks takes about as long as all that stands beside it.
+    // In two lanes: the first check takes about as long as the rest together.
     const waiting = [
       openOwn,
       ...(files.length === 0 ? checks : []),

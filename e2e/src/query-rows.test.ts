@@ -45,7 +45,7 @@ test('is narrowed by the values of its columns, and each filter is removed by a 
     .waitFor();
 });
 
-test('says by name what it is narrowed by, even when no row has it any more', async () => {
+test('says by name what it is filtered by, even when no row has it now', async () => {
   await filters()
     .getByRole('button', { name: /Lark Mere/u })
     .click();

@@ -173,7 +173,9 @@ export async function startServer(config: Config): Promise<RunningServer> {
   const http = createServer((request, response) => void handle(request, response));
   await listenAt(http, config);
   address = config.address ?? `http://${config.host}:${(http.address() as AddressInfo).port}`;
-  const standIn = config.smtp === null ? await (await import('./mail/stand-in.js')).openStandIn(database) : null;
+  // Loaded only where there is no relay.
+  const openStandIn = async () => (await import('./mail/stand-in.js')).openStandIn(database);
+  const standIn = config.smtp === null ? await openStandIn() : null;
   const jobs = new Jobs({
     url: config.databaseUrl,
     kinds: [

@@ -27,13 +27,14 @@ import {
   type ResultColumn,
   type SavedQuery,
   unitOf,
+  written,
 } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import type { z } from 'zod';
 import { run } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
-import { chosenOf, withChosen } from '../records/chosen-values.js';
+import { withChosen } from '../records/chosen-values.js';
 import { RecordReader } from '../records/read.js';
 
 // Of longer texts an answer on screen shows this much.
@@ -158,8 +159,8 @@ export async function readQueryValues(
       const chosen = picked.narrowed.find((each) => each.column === column.id)?.values ?? [];
       if (!isOffered && chosen.length === 0) return [];
       const counted = own.flatMap(({ value, count }) => (count === null ? [] : [{ value, count }]));
-      const shown = counted.filter(({ value }, i) => i < mostPickedValues || chosen.includes(chosenOf(value)));
-      const values = await withChosen(reader, type.kind === 'record' ? type.table : null, chosen, shown);
+      const shown = counted.filter(({ value }, i) => i < mostPickedValues || chosen.includes(written(value)));
+      const values = await withChosen(reader, type, chosen, shown);
       return [{ column: column.id, values, more: counted.length > mostPickedValues }];
     }),
   );

@@ -1,25 +1,26 @@
-import { isReference, type Value } from '@bibliona/core';
+import { written, type Type, type Value } from '@bibliona/core';
 import type { RecordReader } from './read.js';
+
+type Chosen = Exclude<Value, object>;
 
 interface Counted {
   readonly value: Value;
   readonly count: number;
 }
-type Chosen = Exclude<Value, object>;
 
-/** The value as rows are narrowed by it. */
-export const chosenOf = (value: Value): Chosen => (isReference(value) ? value.id : value);
+/** The chosen values that were not counted. */
+export const notAmong = (counted: readonly Counted[], chosen: readonly Chosen[]): Chosen[] =>
+  chosen.filter((value) => !counted.some((each) => written(each.value) === value));
 
 /**
- * Values by which rows are narrowed, before those that were counted: one that no row has any more is still told by what it is
- * called. Left out are records that are gone, or not this person's to see.
- * @param table of the records, where the values are such
+ * Values by which rows can be narrowed: first those that are chosen but that no row has now, then those that were counted. Records
+ * come with what they are called. Records that were removed, or that this person may not see, are left out.
+ * @param type of the values
  */
-export async function withChosen(reader: RecordReader, table: string | null, chosen: readonly Chosen[], counted: readonly Counted[]): Promise<Counted[]> {
-  const lost = chosen.filter((value) => !counted.some((each) => chosenOf(each.value) === value));
-  if (table === null) return [...lost.map((value) => ({ value, count: 0 })), ...counted];
-  const ids = lost.filter((value) => Number.isSafeInteger(value)) as number[];
-  const called = ids.length === 0 ? [] : await reader.captions(table, ids);
-  const told: readonly Value[] = [...lost.filter((value) => value === null), ...called];
+export async function withChosen(reader: RecordReader, type: Type, chosen: readonly Chosen[], counted: readonly Counted[]): Promise<Counted[]> {
+  const lost = notAmong(counted, chosen);
+  const ids = type.kind === 'record' ? (lost.filter((value) => Number.isSafeInteger(value)) as number[]) : [];
+  const records = type.kind === 'record' && ids.length > 0 ? await reader.captions(type.table, ids) : [];
+  const told: readonly Value[] = type.kind === 'record' ? [...lost.filter((value) => value === null), ...records] : lost;
   return [...told.map((value) => ({ value, count: 0 })), ...counted];
 }

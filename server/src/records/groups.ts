@@ -1,20 +1,17 @@
 /** What the records of a list share: its groups with their sums, and the values by which it can be narrowed. */
 import {
   compileResult,
-  fieldOf,
   grouped,
   narrowingNode,
   NotInList,
-  parentOf,
   restrict,
   summedFields,
   valueNode,
-  type AppDesign,
   type Condition,
   type contract,
-  type Field,
   type GroupAnswer,
   type List,
+  type Narrowing,
   type Person,
   type Selection,
   type Value,
@@ -23,7 +20,7 @@ import type { z } from 'zod';
 import { run, type Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
-import { chosenOf, withChosen } from './chosen-values.js';
+import { notAmong, withChosen } from './chosen-values.js';
 import type { RecordReader } from './read.js';
 
 interface Asker {
@@ -69,32 +66,30 @@ export async function readQuickFilters(
 ): Promise<z.output<typeof contract.readQuickFilters.answer>> {
   const table = reader.table(tableId);
   const list = reader.list(table, selection);
+  const { narrowed = [] } = selection;
+  const counted = async (field: string, by: Narrowing[], most: number) => {
+    const { where } = reader.selected(table, { ...selection, narrowed: by });
+    const groups = await readLevel(runner, asker, list, where, [field], [], 'frequent', most);
+    return groups.map(({ values: [value = null], count }) => ({ value, count }));
+  };
   const filters = await Promise.all(
-    list.quickFilters
-      .filter((field) => narrowingNode(asker.app.design, table.id, field) !== null)
-      .map(async (field) => {
-        // Its own choice is left out, so that a second value can be chosen beside the first.
-        const { narrowed = [] } = selection;
-        const others = narrowed.filter((each) => each.field !== field);
-        const { where } = reader.selected(table, { ...selection, narrowed: others });
-        const frequent = await readLevel(runner, asker, list, where, [field], [], 'frequent', mostValues + 1);
-        const groups = frequent.slice(0, mostValues);
-        const chosen = narrowed.flatMap((each) => (each.field === field && 'values' in each ? each.values : []));
-        const more = frequent.length > mostValues;
-        if (more && chosen.some((value) => !groups.some((group) => chosenOf(group.values[0] ?? null) === value))) {
-          // Of many values, those that are chosen need not be among the most frequent ones.
-          const { where: own } = reader.selected(table, { ...selection, narrowed });
-          const those = await readLevel(runner, asker, list, own, [field], [], 'frequent', mostValues);
-          groups.push(...those.filter(({ values: [value = null] }) => !groups.some((group) => chosenOf(group.values[0] ?? null) === chosenOf(value))));
-        }
-        const counted = groups.map((group) => ({ value: group.values[0] ?? null, count: group.count }));
-        return { field, values: await withChosen(reader, recordsOf(asker.app.design, fieldOf(table, field)), chosen, counted), more };
-      }),
+    list.quickFilters.map(async (field) => {
+      const node = narrowingNode(asker.app.design, table.id, field);
+      if (node === null) return [];
+      // Its own choice is left out, so that a second value can be chosen beside the first.
+      const others = narrowed.filter((each) => each.field !== field);
+      const chosen = narrowed.flatMap((each) => (each.field === field && 'values' in each ? each.values : []));
+      const frequent = await counted(field, others, mostValues + 1);
+      const more = frequent.length > mostValues;
+      const shown = frequent.slice(0, mostValues);
+      // Where there are many values, the chosen ones may not be among the most frequent.
+      const rare = more ? notAmong(shown, chosen) : [];
+      const rest = rare.length === 0 ? [] : await counted(field, [...others, { field, values: rare }], rare.length);
+      return [{ field, values: await withChosen(reader, node.type, chosen, [...shown, ...rest]), more }];
+    }),
   );
-  return { filters };
+  return { filters: filters.flat() };
 }
-
-const recordsOf = (design: AppDesign, field: Field): string | null => (field.kind === 'reference' ? parentOf(design, field).id : null);
 
 /** Someone who is not told of a field can't group by it either. */
 function mustBeTold(reader: RecordReader, table: string, fields: readonly string[]): void {

@@ -17,7 +17,7 @@ export async function layOutGraph(graph: ElkNode): Promise<ElkNode> {
   if (known !== undefined) return JSON.parse(known[1]) as ElkNode;
   const laidOut = await (elk ??= new Elk({ workerFactory: startElk })).layout(graph);
   let room = most;
-  // Read again: meanwhile another one was laid out.
+  // Another graph may have been laid out meanwhile, so what is kept is read again.
   const all = [[text, JSON.stringify(laidOut)] as const, ...(readLayouts()?.laidOut ?? [])];
   keep<Layouts>('layouts', { at: Date.now(), laidOut: all.filter(([before, after]) => (room -= before.length + after.length) > 0) });
   return laidOut;
