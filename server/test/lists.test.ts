@@ -2,7 +2,6 @@ import {
   contract,
   grantOf,
   listFor,
-  mostOwnLists,
   plainList,
   type AppDesign,
   type DesignChange,
@@ -390,40 +389,5 @@ describe('the design', () => {
       body: { version: made.version, changes: [{ kind: 'remove_field', table: 'hives', field: 'h_stores' }] },
     });
     expect(made.design.lists.find((each) => each.id === 'li_board')).toMatchObject({ arrangement: { kind: 'grid' }, quickFilters: ['h_year'] });
-  });
-});
-
-describe('a list of one’s own', () => {
-  const selection = { list: 'li_groups', search: 'H-1', direction: 'up', narrowed: [{ field: 'h_stores', values: ['Low', null] }], by: ['h_apiary'] } as const;
-  const keep = (own: string, name: string, more: object = {}) => ({ params: { app: app.id, own }, body: { table: 'hives', name, selection, ...more } });
-  const ownOf = async (who: Caller) => (await who.call(contract.openApp, { params: { app: app.id } })).ownLists;
-
-  test('is kept for its owner alone, under its id once, and goes when they say so', async () => {
-    const own = saveKey();
-    await ben.call(contract.keepOwnList, keep(own, 'Low ones'));
-    await ben.call(contract.keepOwnList, keep(own, 'Low ones again'));
-    expect(await ownOf(ben)).toEqual([{ id: own, table: 'hives', name: 'Low ones again', selection }]);
-    expect(await ownOf(ada)).toEqual([]);
-    // Who knows the id of somebody else's list keeps or removes one of their own by it.
-    await ada.call(contract.keepOwnList, keep(own, 'Mine'));
-    await ada.call(contract.removeOwnList, { params: { app: app.id, own } });
-    expect((await ownOf(ben)).map((each) => each.name)).toEqual(['Low ones again']);
-    await ben.call(contract.removeOwnList, { params: { app: app.id, own } });
-    expect(await ownOf(ben)).toEqual([]);
-    expect((await ben.refused(contract.removeOwnList, { params: { app: app.id, own } })).status).toBe(404);
-  });
-
-  test.each([
-    ['without a name', { name: ' ' }, 400],
-    ['narrowed by what is no list', { selection: { ...selection, narrowed: 'all' } }, 400],
-    ['of a table that is none', { table: 'nothing' }, 404],
-  ])('is refused %s', async (_, more, status) => {
-    expect((await ben.refused(contract.keepOwnList, keep(saveKey(), 'Odd', more))).status).toBe(status);
-  });
-
-  test('can be kept as often as the limit says, and then told so', async () => {
-    for (let i = 0; i < mostOwnLists; i += 1) await ben.call(contract.keepOwnList, keep(saveKey(), `List ${i}`));
-    const { body } = await ben.refused(contract.keepOwnList, keep(saveKey(), 'One more'));
-    expect(body.message).toBe('You have 50 lists of your own. Remove one to keep another.');
   });
 });
