@@ -2,7 +2,7 @@ import type { Page } from 'playwright-core';
 import AxeBuilder from '@axe-core/playwright';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
-import { choose, mailedLink, openDemo, signIn, type House } from './browser.js';
+import { choose, mailedLink, openDemo, signIn, visit, type House } from './browser.js';
 
 /** A builder decides who can do what, someone gets access and works, and the builder looks as they do. */
 let house: House;
@@ -18,7 +18,7 @@ const proof = () => builder.getByRole('region', { name: 'Proof' });
 const matrix = () => builder.getByRole('group', { name: 'Roles and tables' });
 
 test('a role is made, and granted some records of a table without one of their fields', async () => {
-  await builder.goto(`/workshop/${app}/access`);
+  await visit(builder, `/workshop/${app}/access`);
   await builder.getByRole('main').getByRole('button', { name: 'Role' }).click();
   await builder.getByRole('dialog').getByLabel('Name').fill('Guest');
   await builder.getByRole('button', { name: 'Make the role' }).click();
@@ -89,7 +89,7 @@ test('they set a password, and see what their role grants and nothing else', asy
 });
 
 test('the proof says who sees what, and why', async () => {
-  await builder.goto(`/workshop/${app}/access/people`);
+  await visit(builder, `/workshop/${app}/access/people`);
   await choose(builder, 'As whom', 'Bede Lunn');
   await choose(builder, 'Which table', 'Apiaries');
   await proof()
@@ -139,9 +139,9 @@ test('a keeper adds an inspection of their own hive, and cannot reach another', 
   const { page: wystan } = await house.open({ width: 390, height: 844 });
   await signIn(wystan, demoPeople[2].email, demoPassword);
   // The Desk opens where the menu of the role begins.
-  await wystan.goto(`/desk/${app}`);
+  await visit(wystan, `/desk/${app}`);
   await wystan.getByRole('heading', { name: 'Hives', level: 1 }).waitFor();
-  await wystan.goto(`/desk/${app}/inspections/new`);
+  await visit(wystan, `/desk/${app}/inspections/new`);
   await wystan.getByRole('textbox', { name: 'Number' }).fill('9001');
   await wystan.getByRole('combobox', { name: 'Hive' }).click();
   await wystan.getByRole('option').first().waitFor();
@@ -157,7 +157,7 @@ test('a keeper changes their own record in Keepers, and only reads that of anoth
   const { page } = await house.open();
   await signIn(page, demoPeople[2].email, demoPassword);
   const open = async (name: RegExp): Promise<void> => {
-    await page.goto(`/desk/${app}/keepers`);
+    await visit(page, `/desk/${app}/keepers`);
     await page.getByRole('link', { name }).first().click();
     await page.getByRole('heading', { level: 1 }).waitFor();
   };
@@ -171,7 +171,7 @@ test('a keeper changes their own record in Keepers, and only reads that of anoth
 test('a form for a new record is not shown to a person who can add none', async () => {
   const { page } = await house.open();
   await signIn(page, demoPeople[3].email, demoPassword);
-  await page.goto(`/desk/${app}/lots/new`);
+  await visit(page, `/desk/${app}/lots/new`);
   await page.getByRole('heading', { name: "You can't add records to Lots" }).waitFor();
   await page.getByRole('link', { name: 'Go to Lots' }).click();
   await page.getByRole('heading', { name: 'Lots', level: 1 }).waitFor();
@@ -179,7 +179,7 @@ test('a form for a new record is not shown to a person who can add none', async 
 
 test('the station has no fault that a machine can find', async () => {
   for (const place of ['access/roles/keeper/hives', 'access/people']) {
-    await builder.goto(`/workshop/${app}/${place}`);
+    await visit(builder, `/workshop/${app}/${place}`);
     await proof()
       .getByText(/^sees /u)
       .waitFor();

@@ -3,7 +3,7 @@ import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
 import { signIn } from '../../scripts/sign-in.js';
-import { barriersOf, mailedLink, openDemo, type House } from './browser.js';
+import { barriersOf, mailedLink, openDemo, visit, type House } from './browser.js';
 
 /** What people do with their own accounts, and an administrator with the server. */
 let house: House;
@@ -31,7 +31,7 @@ const endSessionsOf = async (email: string): Promise<void> => {
 describe('a session that ends while a form is open', () => {
   test('is started again on the spot, and what was typed is saved', async () => {
     const page = await other(coordinator.email, demoPassword);
-    await page.goto(`/desk/${app}/apiaries/1`);
+    await visit(page, `/desk/${app}/apiaries/1`);
     await page.getByRole('textbox', { name: 'Altitude, m' }).fill('321');
     await endSessionsOf(coordinator.email);
     const save = page.getByRole('button', { name: 'Save', exact: true });
@@ -76,13 +76,13 @@ describe('the profile', () => {
     await page.getByText('this browser').waitFor();
     expect(await page.getByRole('button', { name: /^Sign out Chrome/u }).count()).toBe(0);
     // A page that is opened in the other browser asks to sign in.
-    await phone.goto('/profile');
+    await visit(phone, '/profile');
     await phone.getByLabel('Mail address').waitFor();
     const again = await other(keeper.email, 'another-honey-word');
     await page.reload();
     await page.getByRole('button', { name: /^Sign out Chrome/u }).click();
     await page.getByRole('button', { name: /^Sign out Chrome/u }).waitFor({ state: 'detached' });
-    await again.goto('/profile');
+    await visit(again, '/profile');
     await again.getByLabel('Mail address').waitFor();
     for (const each of [phone, page, again]) await each.context().close();
   });
@@ -154,7 +154,7 @@ describe('an administrator', () => {
   });
 
   test('removes a person and a role after being told what that touches, and undoes both', async () => {
-    await builder.goto(`/workshop/${app}/access/people`);
+    await visit(builder, `/workshop/${app}/access/people`);
     await builder.getByRole('link', { name: 'Edda Roke' }).click();
     await builder.getByRole('button', { name: 'Remove from the app' }).click();
     const dialog = builder.getByRole('dialog');
@@ -164,14 +164,14 @@ describe('an administrator', () => {
     expect(await builder.getByRole('link', { name: 'Edda Roke' }).count()).toBe(0);
     await builder.getByRole('button', { name: 'Undo', exact: true }).last().click();
     await builder.getByRole('row', { name: /Edda Roke.*Lab/u }).waitFor();
-    await builder.goto(`/workshop/${app}/access/roles/lab`);
+    await visit(builder, `/workshop/${app}/access/roles/lab`);
     await builder.getByRole('button', { name: 'Remove role' }).click();
     await builder.getByRole('dialog').getByText('1 person has it; 1 has no other role and would see nothing.').waitFor();
     await builder.getByRole('dialog').getByRole('button', { name: 'Remove 1 role' }).click();
     await builder.getByRole('dialog').waitFor({ state: 'detached' });
     await builder.keyboard.press('Control+z');
     await builder.getByText('Undone: Removed the role Lab').waitFor();
-    await builder.goto(`/workshop/${app}/access/people`);
+    await visit(builder, `/workshop/${app}/access/people`);
     await builder.getByRole('row', { name: /Edda Roke.*Lab/u }).waitFor();
   });
 });

@@ -1,6 +1,6 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { barriersOf, choose, openDemo, rowOf, saveDraft, type House } from './browser.js';
+import { barriersOf, choose, openDemo, rowOf, saveDraft, visit, type House } from './browser.js';
 
 /** The ways in which lists are arranged, besides the grid, and what is dragged in them. */
 let house: House;
@@ -17,7 +17,7 @@ const sql = (text: string): Promise<Record<string, string>> => rowOf(house, app,
 
 describe('a list', () => {
   test('is a board whose records are dragged along their route, or stay with the reason', async () => {
-    await page.goto(`/desk/${app}/lots?list=lots_board`);
+    await visit(page, `/desk/${app}/lots?list=lots_board`);
     const column = (name: string) => page.getByRole('region', { name, exact: true });
     const card = column('In lab').getByRole('article').first();
     await card.waitFor();
@@ -50,7 +50,7 @@ describe('a list', () => {
   });
 
   test('is a calendar, walked month by month', async () => {
-    await page.goto(`/desk/${app}/inspections?list=inspections_calendar&month=2026-08`);
+    await visit(page, `/desk/${app}/inspections?list=inspections_calendar&month=2026-08`);
     await page.getByRole('heading', { name: 'August 2026' }).waitFor();
     const { n } = await sql(`SELECT count(*) AS n FROM inspections WHERE date = '2026-08-15'`);
     await page.getByRole('list', { name: '15 Aug 2026' }).waitFor();
@@ -61,14 +61,14 @@ describe('a list', () => {
   });
 
   test('is a calendar in which records are dragged to other days, or taken there by keys, and stay with the reason', async () => {
-    await page.goto(`/desk/${app}/inspections?list=inspections_calendar&view=week&on=2026-08-15`);
+    await visit(page, `/desk/${app}/inspections?list=inspections_calendar&view=week&on=2026-08-15`);
     const { id } = await sql(`SELECT id FROM inspections WHERE date = '2026-08-15' ORDER BY id LIMIT 1`);
     const dateOf = async (): Promise<string> => (await sql(`SELECT date::text AS date FROM inspections WHERE id = ${id ?? ''}`))['date'] ?? '';
     const day = (name: string) => page.getByRole('list', { name, exact: true });
-    const visit = page.locator(`a[data-record="${id ?? ''}"]`);
+    const visited = page.locator(`a[data-record="${id ?? ''}"]`);
     await day('15 Aug 2026').getByRole('link').first().waitFor();
     expect(await barriersOf(page)).toEqual([]);
-    const from = (await visit.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+    const from = (await visited.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
     const to = (await page.getByRole('link', { name: 'New record on 13 Aug 2026' }).boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
     await page.mouse.move(from.x + 10, from.y + 8);
     await page.mouse.down();
@@ -79,9 +79,9 @@ describe('a list', () => {
     expect(await dateOf()).toBe('2026-08-13');
     await page.getByRole('button', { name: 'Undo', exact: true }).click();
     await page.getByRole('dialog').getByRole('button', { name: 'Undo save' }).click();
-    await day('15 Aug 2026').locator(visit).waitFor();
+    await day('15 Aug 2026').locator(visited).waitFor();
     expect(await dateOf()).toBe('2026-08-15');
-    await visit.focus();
+    await visited.focus();
     // The list is slow to show where it is now: until then another key does nothing, and is no conflict with what the first one did.
     const reading = `**/api/apps/*/tables/inspections/**`;
     await page.route(reading, async (route) => {
@@ -95,7 +95,7 @@ describe('a list', () => {
     await page.unroute(reading);
     expect(await page.getByText('stays where it is', { exact: false }).count()).toBe(0);
     // The focus goes with it, so that it can be taken further.
-    await expect.poll(() => visit.evaluate((link) => link === document.activeElement)).toBe(true);
+    await expect.poll(() => visited.evaluate((link) => link === document.activeElement)).toBe(true);
     await page.keyboard.press('Alt+ArrowRight');
     await page.getByText(/is on 15 Aug 2026 now\.$/u).waitFor();
     // Somebody else was faster, and nothing has told this screen.
@@ -115,7 +115,7 @@ describe('a list', () => {
        WHERE extract(day FROM t.date) BETWEEN 5 AND 15 AND r.days_in_the_hive BETWEEN 2 AND 60 ORDER BY t.id LIMIT 1`,
     );
     const dateOf = async (): Promise<string> => (await sql(`SELECT date::text AS date FROM hive_treatments WHERE id = ${id ?? ''}`))['date'] ?? '';
-    await page.goto(`/desk/${app}/hive_treatments?list=treatments_timeline&on=${on ?? ''}`);
+    await visit(page, `/desk/${app}/hive_treatments?list=treatments_timeline&on=${on ?? ''}`);
     const bar = page.locator(`a[href*="/hive_treatments/${id ?? ''}?"]`);
     await bar.waitFor();
     expect(await bar.getAttribute('aria-label')).toContain(code ?? '');
@@ -153,13 +153,13 @@ describe('a list', () => {
   });
 
   test('is a chart over its groups, narrowed by a press, on the form of a parent too', async () => {
-    await page.goto(`/workshop/${app}/screens/harvest_chart`);
+    await visit(page, `/workshop/${app}/screens/harvest_chart`);
     await page.getByRole('button', { name: 'as a chart by Date, Kilograms' }).click();
     await choose(page, 'A bar for each, or over time', 'Honey');
     await saveDraft(page, 'list');
     await page.getByRole('button', { name: 'as a chart by Honey, Kilograms' }).waitFor();
 
-    await page.goto(`/desk/${app}/harvests?list=harvest_chart`);
+    await visit(page, `/desk/${app}/harvests?list=harvest_chart`);
     const { kilos } = await sql(`SELECT to_char(sum(kilograms), 'FM999990.0') AS kilos FROM harvests WHERE honey = 'meadow'`);
     const { hive, own } = await sql(
       `SELECT hive, to_char(sum(kilograms), 'FM999990.0') AS own FROM harvests WHERE honey = 'orchard' GROUP BY hive ORDER BY hive LIMIT 1`,
@@ -178,7 +178,7 @@ describe('a list', () => {
     await bar('Meadow', kilos).click();
     await page.getByRole('button', { name: /^Orchard, .*: its records$/u }).waitFor();
 
-    await page.goto(`/desk/${app}/hives/${hive ?? ''}?form=hive_glance`);
+    await visit(page, `/desk/${app}/hives/${hive ?? ''}?form=hive_glance`);
     const chart = page.getByRole('region', { name: 'Honey over the months' });
     await chart.getByRole('button', { name: `Orchard, ${own ?? ''}: its records` }).click();
     await expect.poll(() => page.url()).toContain('list=harvest_chart');
@@ -186,7 +186,7 @@ describe('a list', () => {
   });
 
   test('is a map whose points tell their record, beside the names of all', async () => {
-    await page.goto(`/desk/${app}/apiaries?list=apiary_map`);
+    await visit(page, `/desk/${app}/apiaries?list=apiary_map`);
     const names = page.getByRole('list', { name: 'Map of apiaries' });
     await names.getByRole('link').first().waitFor();
     const { n } = await sql('SELECT count(*) AS n FROM apiaries WHERE location IS NOT NULL');

@@ -1,7 +1,7 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { demoPassword } from '../../scripts/demo.js';
-import { barriersOf, choose, openDemo, rowOf, saveDraft, signIn, type House } from './browser.js';
+import { barriersOf, choose, openDemo, rowOf, saveDraft, signIn, visit, type House } from './browser.js';
 
 /** A builder writes what happens by itself and sees it happen dry; then people trigger it. */
 let house: House;
@@ -18,7 +18,7 @@ const proof = () => page.getByRole('region', { name: 'Proof' });
 const accessible = async (of: Page): Promise<void> => {
   expect(await barriersOf(of)).toEqual([]);
 };
-const open = (id: string) => page.goto(`/workshop/${app}/workflows/automations/${id}`);
+const open = (id: string) => visit(page, `/workshop/${app}/workflows/automations/${id}`);
 
 describe('an automation', () => {
   test('shows what it would do with a real record, and with another one that is picked', async () => {
@@ -98,7 +98,7 @@ describe('an automation', () => {
 
 describe('the person who triggers it', () => {
   test('finds what it did in the form at once, and in the history that it did', async () => {
-    await page.goto(`/desk/${app}/inspections/new`);
+    await visit(page, `/desk/${app}/inspections/new`);
     await page.getByRole('textbox', { name: 'Number' }).fill('90001');
     await page.getByRole('combobox', { name: 'Hive' }).fill('H-001');
     await page.getByRole('option', { name: 'H-001' }).click();
@@ -134,7 +134,7 @@ describe('the person who triggers it', () => {
       app,
       `SELECT id FROM lots WHERE status = 'in_lab' AND NOT EXISTS (SELECT 1 FROM lab_results AS r WHERE r.lot = lots.id AND r.passed = false) LIMIT 1`,
     );
-    await page.goto(`/desk/${app}/lots/${lot['id'] ?? ''}`);
+    await visit(page, `/desk/${app}/lots/${lot['id'] ?? ''}`);
     // All of the page is there before rows are added to it.
     await page.getByRole('complementary', { name: 'History' }).getByText('imported it from a file').waitFor();
     const results = page.getByRole('group', { name: 'Lab results' });
@@ -161,7 +161,7 @@ describe('mails', () => {
   test('are read as they came in, and a visitor who sent one off sees nothing but their form', async () => {
     const { page: theirs, context } = await house.open({ width: 390, height: 844 });
     await signIn(theirs, 'corin.tarn@quillmoor.example', demoPassword);
-    await theirs.goto(`/desk/${app}`);
+    await visit(theirs, `/desk/${app}`);
     await theirs.getByRole('heading', { name: 'Add to Swarm reports' }).waitFor();
     expect(await theirs.getByRole('combobox', { name: 'Fetched by' }).count()).toBe(0);
     await theirs.getByRole('button', { name: 'Save', exact: true }).click();
@@ -182,11 +182,11 @@ describe('mails', () => {
       },
     );
     await accessible(theirs);
-    await theirs.goto(`/desk/${app}/swarms`);
+    await visit(theirs, `/desk/${app}/swarms`);
     await theirs.getByText("This list doesn't exist, or you don't have access to it.").waitFor();
     await context.close();
 
-    await page.goto(`/workshop/${app}/workflows/mails`);
+    await visit(page, `/workshop/${app}/workflows/mails`);
     await page.getByText('No mail relay is set up: mails stay in this mailbox', { exact: false }).waitFor();
     await page.getByRole('link', { name: 'A swarm: Withy Bridge, on a bicycle' }).click();
     const letter = page.getByRole('group', { name: 'The mail' });

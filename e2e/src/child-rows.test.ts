@@ -1,7 +1,7 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { textsOf } from '../../server/test/pdf.js';
-import { barriersOf, openDemo, rowOf, type House } from './browser.js';
+import { barriersOf, openDemo, rowOf, visit, type House } from './browser.js';
 import pg from 'pg';
 
 /** Very many children of one record: they open at once, a key is drawn at once, and they are worked in by keys. */
@@ -39,7 +39,7 @@ async function slowed<T>(work: () => Promise<T>): Promise<T> {
 }
 
 test('1,500 children open within a second, and only those in sight are drawn', async () => {
-  await page.goto(`/desk/${app}/hives`);
+  await visit(page, `/desk/${app}/hives`);
   await page
     .getByRole('link', { name: /^Open /u })
     .first()
@@ -47,7 +47,7 @@ test('1,500 children open within a second, and only those in sight are drawn', a
   /** In milliseconds, until the rows of a record are there. */
   const opened = async (id: number, words: RegExp): Promise<number> => {
     const began = Date.now();
-    await page.goto(`/desk/${app}/hives/${id}`);
+    await visit(page, `/desk/${app}/hives/${id}`);
     await group().getByText(words).waitFor();
     await group().getByRole('row').nth(5).waitFor();
     return Date.now() - began;
@@ -92,7 +92,7 @@ async function keyDrawn(): Promise<number> {
 
 test('a key is drawn at once, with the processor slowed four times', async () => {
   const opened = async (id: number): Promise<void> => {
-    await page.goto(`/desk/${app}/hives/${id}`);
+    await visit(page, `/desk/${app}/hives/${id}`);
     await group().getByRole('row').nth(5).waitFor();
   };
   await opened(other);
@@ -106,7 +106,7 @@ test('a key is drawn at once, with the processor slowed four times', async () =>
 
 test('a printed record has all of its rows, in light colours, and nothing to press', async () => {
   await page.emulateMedia({ colorScheme: 'dark' });
-  await page.goto(`/desk/${app}/hives/${other}`);
+  await visit(page, `/desk/${app}/hives/${other}`);
   await group().getByRole('row').nth(5).waitFor();
   const text = (await textsOf(await page.pdf({ format: 'A4' }))).join(' ');
   expect(['200,001', '200,040', '200,080'].filter((number) => !text.includes(number))).toEqual([]);
@@ -124,7 +124,7 @@ test('a printed record has all of its rows, in light colours, and nothing to pre
 test('on a phone each row is a line that opens, and nothing of it lies beside the screen', async () => {
   const phone = await page.context().newPage();
   await phone.setViewportSize({ width: 390, height: 844 });
-  await phone.goto(`/desk/${app}/hives/${hive}`);
+  await visit(phone, `/desk/${app}/hives/${hive}`);
   const rows = phone.getByRole('group', { name: 'Inspections' });
   const edges = async () => {
     const cells = rows.locator('tbody tr:not([aria-hidden]) td');
@@ -155,7 +155,7 @@ test('on a phone each row is a line that opens, and nothing of it lies beside th
 
 test('cells copied from a spreadsheet fill child rows', async () => {
   const { id } = await rowOf(house, app, 'SELECT min(id) AS id FROM inspections');
-  await page.goto(`/desk/${app}/inspections/${id}`);
+  await visit(page, `/desk/${app}/inspections/${id}`);
   const frames = page.getByRole('group', { name: 'Frames checked' });
   await frames.getByRole('button', { name: 'Add a row to Frames checked' }).click();
   const rows = frames.getByRole('button', { name: /^Remove row/u });
@@ -186,7 +186,7 @@ test('cells copied from a spreadsheet fill child rows', async () => {
 });
 
 test('rows are walked by keys, changed, saved and opened', async () => {
-  await page.goto(`/desk/${app}/hives/${hive}`);
+  await visit(page, `/desk/${app}/hives/${hive}`);
   const row = (n: number) => group().getByRole('row').nth(n);
   const focused = () => page.evaluate(() => document.activeElement?.closest('tr')?.getAttribute('aria-rowindex'));
   await row(1).getByRole('cell', { name: /\d/u }).nth(1).click();

@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
-import { barriersOf, choose, openDemo, rowOf, signIn, type House } from './browser.js';
+import { barriersOf, choose, openDemo, rowOf, signIn, visit, type House } from './browser.js';
 
 /** Several records of a list are chosen, and something is done with all of them at once. */
 let house: House;
@@ -20,7 +20,7 @@ const sql = (text: string): Promise<Record<string, string>> => rowOf(house, app,
 describe('a list', () => {
   test('changes, moves and removes records that were chosen in it, each in one save that can be undone', async () => {
     const before = await sql(`SELECT string_agg(concat(id, ' ', queen_year), ', ' ORDER BY id) AS years FROM hives`);
-    await page.goto(`/desk/${app}/hives`);
+    await visit(page, `/desk/${app}/hives`);
     await page.getByRole('checkbox', { name: 'Choose record 2', exact: true }).check();
     await page.getByRole('checkbox', { name: 'Choose record 5', exact: true }).click({ modifiers: ['Shift'] });
     const bar = page.getByRole('group', { name: 'Chosen records' });
@@ -62,7 +62,7 @@ describe('a list', () => {
     await expect.poll(() => all.isChecked()).toBe(true);
     await all.click();
     await bar.waitFor({ state: 'detached' });
-    await page.goto(`/desk/${app}/inspections`);
+    await visit(page, `/desk/${app}/inspections`);
     await page.getByRole('checkbox', { name: 'Choose record 1', exact: true }).check();
     await bar.getByText('1 record chosen').waitFor();
     expect(await all.evaluate((box: HTMLInputElement) => box.indeterminate)).toBe(true);
@@ -81,7 +81,7 @@ describe('a list', () => {
     // Someone else removes one of the chosen records: the others are removed, and the list says so.
     for (const id of [1, 2, 3]) await page.getByRole('checkbox', { name: `Choose record ${id}`, exact: true }).check();
     const other = await page.context().newPage();
-    await other.goto(`/desk/${app}/inspections/2`);
+    await visit(other, `/desk/${app}/inspections/2`);
     await other.getByRole('button', { name: 'Remove this record' }).click();
     await other
       .getByRole('dialog')
@@ -94,7 +94,7 @@ describe('a list', () => {
     await page.getByRole('button', { name: 'Remove 3 records' }).click();
     await page.getByText('2 records were removed. 1 record could no longer be found.').waitFor();
     expect(await sql('SELECT count(*) AS n FROM inspections')).toEqual({ n: '117' });
-    await page.goto(`/desk/${app}/hives`);
+    await visit(page, `/desk/${app}/hives`);
 
     // By keys: the space bar on a record chooses it.
     await page.getByRole('link', { name: 'Open H-001' }).focus();
@@ -104,14 +104,14 @@ describe('a list', () => {
     await bar.waitFor({ state: 'detached' });
 
     // Of several records that cannot all be removed, none is, and the one is named.
-    await page.goto(`/desk/${app}/apiaries`);
+    await visit(page, `/desk/${app}/apiaries`);
     await page.getByRole('checkbox', { name: 'Choose record 1', exact: true }).check();
     await bar.getByRole('button', { name: 'Remove' }).click();
     await page.getByRole('button', { name: 'Remove 1 record' }).click();
     await bar.getByText('Nothing was changed.').waitFor();
     expect((await sql('SELECT count(*) AS n FROM apiaries'))['n']).toBe('6');
 
-    await page.goto(`/desk/${app}/lots`);
+    await visit(page, `/desk/${app}/lots`);
     await page.getByRole('checkbox', { name: 'Choose record 1', exact: true }).check();
     await page.getByRole('checkbox', { name: 'Choose record 2', exact: true }).check();
     await bar.getByRole('button', { name: 'Move on' }).click();
@@ -125,7 +125,7 @@ describe('a list', () => {
   test('on a phone does the same with records that were chosen in it', async () => {
     const { page: phone, context } = await house.open({ width: 390, height: 844 });
     await signIn(phone, demoPeople[0].email, demoPassword);
-    await phone.goto(`/desk/${app}/hives`);
+    await visit(phone, `/desk/${app}/hives`);
     await phone.getByRole('checkbox', { name: 'Choose H-001', exact: true }).click();
     await phone.getByRole('checkbox', { name: 'Choose H-004', exact: true }).click();
     const chosen = phone.getByRole('group', { name: 'Chosen records' });
@@ -142,7 +142,7 @@ describe('a list', () => {
     await phone.getByRole('button', { name: 'Undo save' }).click();
     await phone.getByText('Queen year was set in 2 records.').waitFor({ state: 'detached' });
     // All of them, also those that are not shown yet.
-    await phone.goto(`/desk/${app}/inspections`);
+    await visit(phone, `/desk/${app}/inspections`);
     await phone
       .getByRole('checkbox', { name: /^Choose /u })
       .first()
@@ -153,7 +153,7 @@ describe('a list', () => {
   });
 
   test('duplicates records that were chosen in it, unless each needs a value of its own, and takes that back', async () => {
-    await page.goto(`/desk/${app}/hive_treatments`);
+    await visit(page, `/desk/${app}/hive_treatments`);
     const count = async (): Promise<number> => Number((await sql('SELECT count(*) AS n FROM hive_treatments'))['n']);
     const before = await count();
     await page.getByRole('checkbox', { name: 'Choose record 1', exact: true }).click();
@@ -170,14 +170,14 @@ describe('a list', () => {
     await page.getByRole('button', { name: 'Undo', exact: true }).click();
     await page.getByRole('dialog').getByRole('button', { name: 'Undo save' }).click();
     await expect.poll(count).toBe(before);
-    await page.goto(`/desk/${app}/hives`);
+    await visit(page, `/desk/${app}/hives`);
     await page.getByRole('row', { name: /H-001/u }).getByRole('checkbox').click();
     await chosen.getByRole('button', { name: 'Set a field' }).waitFor();
     expect(await chosen.getByRole('button', { name: 'Duplicate' }).count()).toBe(0);
   });
 
   test('of cards has records chosen in it, one by one, in a row with Shift, and all of them', async () => {
-    await page.goto(`/desk/${app}/apiaries?list=apiary_cards`);
+    await visit(page, `/desk/${app}/apiaries?list=apiary_cards`);
     const boxes = page.getByRole('list', { name: 'Apiaries at a glance' }).getByRole('checkbox', { name: /^Choose /u });
     const bar = page.getByRole('group', { name: 'Chosen records' });
     const { n } = await sql('SELECT count(*) AS n FROM apiaries');
@@ -209,7 +209,7 @@ describe('a list', () => {
   });
 
   test('on a board has records of several columns chosen, and all of them', async () => {
-    await page.goto(`/desk/${app}/lots?list=lots_board`);
+    await visit(page, `/desk/${app}/lots?list=lots_board`);
     const bar = page.getByRole('group', { name: 'Chosen records' });
     const columns = page
       .getByRole('main')
@@ -242,7 +242,7 @@ describe('a list', () => {
   });
 
   test('in groups has records of several of them chosen, also of those that are folded', async () => {
-    await page.goto(`/desk/${app}/hives?by=hives_apiaries_ref`);
+    await visit(page, `/desk/${app}/hives?by=hives_apiaries_ref`);
     const bar = page.getByRole('group', { name: 'Chosen records' });
     for (const name of ['Brackmoor', 'Sallowmoor']) {
       const head = page.getByRole('row', { name: new RegExp(`^${name} `, 'u') });

@@ -1,6 +1,6 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { openDemo, type House } from './browser.js';
+import { openDemo, visit, type House } from './browser.js';
 
 /** Nothing that people read is cut off: no label, no value, and no page that is wider than its screen. */
 let house: House;
@@ -75,7 +75,7 @@ test.each([
   await page.setViewportSize({ width, height });
   const found: Record<string, readonly string[]> = {};
   for (const path of paths) {
-    await page.goto(`/${path.replace('APP', app)}`);
+    await visit(page, `/${path.replace('APP', app)}`);
     await page.getByRole('heading', { level: 1 }).first().waitFor();
     await page.waitForLoadState('networkidle');
     const cut = await cutOff(page);

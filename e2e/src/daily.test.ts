@@ -1,7 +1,7 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
-import { barriersOf, choose, openDemo, rowOf, signIn, type House } from './browser.js';
+import { barriersOf, choose, openDemo, rowOf, signIn, visit, type House } from './browser.js';
 
 /** What people meet on every day: the columns they choose, a record they pick or add, what happened, keys, and what they type staying what it is. */
 let house: House;
@@ -18,7 +18,7 @@ const sql = (text: string): Promise<Record<string, string>> => rowOf(house, app,
 const heads = async (): Promise<string[]> => (await page.getByRole('columnheader').allInnerTexts()).filter((text) => text !== 'Open');
 
 test('columns are chosen in the list, kept for the person, and reset', async () => {
-  await page.goto(`/desk/${app}/hives`);
+  await visit(page, `/desk/${app}/hives`);
   await page.getByRole('columnheader', { name: 'Box' }).waitFor();
   const before = await heads();
   await page.getByRole('button', { name: 'Columns of Hives' }).click();
@@ -49,7 +49,7 @@ test('a list is gone about and edited with the keyboard alone', async () => {
   const { id = '', code = '' } = await sql('SELECT id, code FROM hives ORDER BY id OFFSET 3 LIMIT 1');
   const of = (column: string): Promise<Record<string, string>> => sql(`SELECT ${column} AS value, rev FROM hives WHERE id = ${id}`);
   const { rev = '' } = await of('code');
-  await page.goto(`/desk/${app}/hives`);
+  await visit(page, `/desk/${app}/hives`);
   const cell = page.getByRole('gridcell', { name: code, exact: true });
   await cell.click();
   // Keys that come before the editor stands are not lost, and two cells of one record are saved one after the other.
@@ -100,7 +100,7 @@ test('a list is gone about and edited with the keyboard alone', async () => {
 });
 
 test('a column is dragged to another place', async () => {
-  await page.goto(`/desk/${app}/hives`);
+  await visit(page, `/desk/${app}/hives`);
   await page.getByRole('columnheader', { name: 'Code' }).waitFor();
   const [first = '', second = ''] = await heads();
   const [from, to] = [
@@ -119,7 +119,7 @@ test('a column is dragged to another place', async () => {
 });
 
 test('numbers and dates are read and shown as a person chose in their profile', async () => {
-  await page.goto('/profile');
+  await visit(page, '/profile');
   const choice = page.getByRole('region', { name: 'Numbers and dates' });
   await choice.getByRole('combobox', { name: 'Numbers and dates' }).fill('German (Ger');
   await page.getByRole('option', { name: /^German \(Germany\)/u }).click();
@@ -129,7 +129,7 @@ test('numbers and dates are read and shown as a person chose in their profile', 
   await page.getByText('Numbers and dates are saved.').waitFor();
 
   const { id = '' } = await sql('SELECT id FROM harvests ORDER BY id LIMIT 1');
-  await page.goto(`/desk/${app}/harvests/${id}`);
+  await visit(page, `/desk/${app}/harvests/${id}`);
   const [kilos, day] = [page.getByRole('textbox', { name: 'Kilograms' }), page.getByRole('textbox', { name: 'Date' })];
   await kilos.fill('1.234,5');
   await day.fill('3.5.');
@@ -140,10 +140,10 @@ test('numbers and dates are read and shown as a person chose in their profile', 
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByText(/^Saved/u).waitFor();
   expect(await sql(`SELECT kilograms, to_char(date, 'MM-DD') AS day FROM harvests WHERE id = ${id}`)).toEqual({ kilograms: '1234.5', day: '05-03' });
-  await page.goto(`/desk/${app}/harvests`);
+  await visit(page, `/desk/${app}/harvests`);
   await page.getByRole('gridcell', { name: '1.234,5' }).waitFor();
 
-  await page.goto('/profile');
+  await visit(page, '/profile');
   await choice.getByRole('combobox', { name: 'Numbers and dates' }).hover();
   await choice.getByRole('button', { name: 'Clear' }).click();
   await choice.getByRole('button', { name: 'Save numbers and dates' }).click();
@@ -151,7 +151,7 @@ test('numbers and dates are read and shown as a person chose in their profile', 
 });
 
 test('what can’t be read is told as one leaves it, and no longer once something else is typed', async () => {
-  await page.goto(`/desk/${app}/inspections/new`);
+  await visit(page, `/desk/${app}/inspections/new`);
   const date = page.getByRole('textbox', { name: 'Date' });
   await date.fill('31/2/2026');
   expect(await date.getAttribute('aria-invalid')).toBe('false');
@@ -179,16 +179,16 @@ test('what can’t be read is told as one leaves it, and no longer once somethin
 });
 
 test('a row is opened by its own name, and its number here is not shown beside it', async () => {
-  await page.goto(`/desk/${app}/hives`);
+  await visit(page, `/desk/${app}/hives`);
   await page.getByRole('link', { name: 'Open H-001' }).waitFor();
   expect(await page.getByRole('columnheader', { name: 'No.' }).count()).toBe(0);
-  await page.goto(`/desk/${app}/order_lines`);
+  await visit(page, `/desk/${app}/order_lines`);
   await page.getByRole('columnheader', { name: 'No.' }).waitFor();
 });
 
 test('a picker that finds nothing offers to add it, one within another, and picks it then', async () => {
   const [hive] = [await sql('SELECT id FROM hives ORDER BY id LIMIT 1')];
-  await page.goto(`/desk/${app}/hives/${hive['id'] ?? ''}`);
+  await visit(page, `/desk/${app}/hives/${hive['id'] ?? ''}`);
   const picker = page.getByRole('combobox', { name: 'Apiary' });
   await picker.fill('Thistle Bank');
   await page.getByRole('button', { name: 'Add “Thistle Bank”' }).click();
@@ -207,7 +207,7 @@ test('a picker that finds nothing offers to add it, one within another, and pick
 
 test('what happens to children is told in the history of their parent', async () => {
   const { id = '' } = await sql('SELECT inspection AS id FROM frames GROUP BY 1 HAVING count(*) > 5 ORDER BY 1 LIMIT 1');
-  await page.goto(`/desk/${app}/inspections/${id}`);
+  await visit(page, `/desk/${app}/inspections/${id}`);
   const frames = page.getByRole('group', { name: 'Frames checked' });
   await frames.getByRole('row').nth(1).getByRole('cell').nth(1).click();
   await frames.getByRole('textbox', { name: 'Brood, %' }).fill('77');
@@ -222,7 +222,7 @@ test('what happens to children is told in the history of their parent', async ()
 });
 
 test('what is typed while a save is under way goes on, and the focus stays', async () => {
-  await page.goto(`/desk/${app}/hives/1`);
+  await visit(page, `/desk/${app}/hives/1`);
   const notes = page.getByRole('textbox', { name: 'Notes' });
   await notes.fill('');
   await page.route('**/save', async (route) => {
@@ -251,7 +251,7 @@ test('who saves again while a save is under way gets both: what was typed meanwh
     await new Promise((resolve) => setTimeout(resolve, 700));
     await route.continue();
   });
-  await own.goto(`/desk/${app}/inspections/new`);
+  await visit(own, `/desk/${app}/inspections/new`);
   await own.getByRole('textbox', { name: 'Number' }).fill('9101');
   await own.getByRole('combobox', { name: 'Hive' }).fill('H-001');
   await own.getByRole('option', { name: /H-001/u }).click();
@@ -286,7 +286,7 @@ test('who saves again before the saved record is read anew gets both, once', asy
     await own.keyboard.press('Control+s');
   };
   const stored = () => sql(`SELECT count(*) AS n, min(notes) AS notes FROM swarm_reports WHERE place = 'By the weir'`);
-  await own.goto(`/desk/${app}/swarms/new`);
+  await visit(own, `/desk/${app}/swarms/new`);
   await own.getByRole('textbox', { name: 'Place' }).fill('By the weir');
   await choose(own, /^How high/u, 'Higher');
   await notes.fill('Calm');
@@ -303,7 +303,7 @@ test('who saves again before the saved record is read anew gets both, once', asy
 });
 
 test('F6 walks the regions of the Desk', async () => {
-  await page.goto(`/desk/${app}/hives`);
+  await visit(page, `/desk/${app}/hives`);
   await page.getByRole('link', { name: 'Open H-001' }).waitFor();
   const region = (): Promise<string | null | undefined> => page.evaluate(() => document.activeElement?.closest('[data-region]')?.getAttribute('data-region'));
   const walked: (string | null | undefined)[] = [];
@@ -317,7 +317,7 @@ test('F6 walks the regions of the Desk', async () => {
 });
 
 test('a dialog in which something was typed asks before it goes', async () => {
-  await page.goto(`/workshop/${app}/tables?add=table`);
+  await visit(page, `/workshop/${app}/tables?add=table`);
   const dialog = page.getByRole('dialog').first();
   await dialog.getByRole('textbox').first().fill('Barrels');
   await page.keyboard.press('Escape');
@@ -329,7 +329,7 @@ test('a dialog in which something was typed asks before it goes', async () => {
 });
 
 test('conditions are pointed together with a picked record and what the person created', async () => {
-  await page.goto(`/workshop/${app}/tables/hives`);
+  await visit(page, `/workshop/${app}/tables/hives`);
   await page.getByRole('tab', { name: 'Rules' }).click();
   const shows = page.getByRole('group', { name: 'The list shows records where' });
   await shows.getByRole('button', { name: 'Condition', exact: true }).click();
@@ -349,7 +349,7 @@ test('conditions are pointed together with a picked record and what the person c
 });
 
 test('a text field that becomes a choice begins with the values in it', async () => {
-  await page.goto(`/workshop/${app}/tables/apiaries/fields/apiary_name`);
+  await visit(page, `/workshop/${app}/tables/apiaries/fields/apiary_name`);
   await choose(page, 'Kind', /One choice/u);
   await page.getByText('These are the values in Name.', { exact: false }).waitFor();
   const { names = '' } = await sql('SELECT string_agg(name, \'|\' ORDER BY name COLLATE "C") AS names FROM apiaries');
@@ -362,7 +362,7 @@ test('a text field that becomes a choice begins with the values in it', async ()
 
 test('whatever people type is text: in lists, forms, pickers, the proof and the search nothing of it runs', async () => {
   const evil = '<img src=x onerror="window.ran=1"><script>window.ran=1</script>{{7*7}}';
-  await page.goto(`/desk/${app}/apiaries/new`);
+  await visit(page, `/desk/${app}/apiaries/new`);
   await page.getByRole('textbox', { name: 'Name' }).fill(evil);
   await page.getByRole('combobox', { name: 'Keeper' }).fill('Ysolde');
   await page.getByRole('option', { name: 'Ysolde Quill' }).click();
@@ -385,7 +385,7 @@ test('whatever people type is text: in lists, forms, pickers, the proof and the 
     expect(await page.evaluate(() => (window as { ran?: number }).ran)).toBeUndefined();
     expect(await page.locator('img[src="x"]').count()).toBe(0);
   }
-  await page.goto(`/desk/${app}/apiaries`);
+  await visit(page, `/desk/${app}/apiaries`);
   await page.getByText(evil).first().waitFor();
   await page.keyboard.press('Control+k');
   await page.getByRole('combobox', { name: /^Find a /u }).fill('onerror');

@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import type { Locator, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { barriersOf, choose, openDemo, rowOf, type House } from './browser.js';
+import { barriersOf, choose, openDemo, rowOf, visit, type House } from './browser.js';
 
 /** The diagram of the tables, as somebody reads it who has many of them. */
 let house: House;
@@ -36,7 +36,7 @@ describe('the diagram of the tables', () => {
   };
 
   test('is drawn larger and smaller, shows the whole beside a part of it, and brings a table into sight', async () => {
-    await page.goto(`/workshop/${app}/tables`);
+    await visit(page, `/workshop/${app}/tables`);
     await card('Hives').waitFor();
     expect(await isInSight('Frames')).toBe(true);
     await expect.poll(() => overview().count()).toBe(0);
@@ -151,7 +151,7 @@ describe('the diagram of the tables', () => {
   const meet = (a: Box, b: Box): boolean => a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height;
 
   test('frames the tables of a section, and no others, and moves them together', async () => {
-    await page.goto(`/workshop/${app}/tables`);
+    await visit(page, `/workshop/${app}/tables`);
     await section('Selling').waitFor();
     await tool('Show all tables').click();
     for (const [name, tables] of Object.entries({ Selling: ['Shops', 'Orders', 'Order lines'], Honey: ['Lots', 'Harvests', 'Lab results'] })) {

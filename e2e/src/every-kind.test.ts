@@ -3,7 +3,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { barriersOf, openDemo, rowOf, signIn, type House } from './browser.js';
+import { barriersOf, openDemo, rowOf, signIn, visit, type House } from './browser.js';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
 
 /** One form with a field of every kind: filled as people fill it, shown in the list, exported, and imported as it was. */
@@ -115,7 +115,7 @@ test('every kind is filled, saved and read again', async () => {
     'signature',
     'yes_no',
   ]);
-  await page.goto(`/desk/${app}/kinds/new`);
+  await visit(page, `/desk/${app}/kinds/new`);
   await page.getByRole('textbox', { name: nameOf('text'), exact: true }).waitFor();
   await fill(page);
   expect(await barriersOf(page)).toEqual([]);
@@ -163,7 +163,7 @@ test('a place is set on the map, with the pointer and with keys', async () => {
 });
 
 test('the list shows every kind as it is written', async () => {
-  await page.goto(`/desk/${app}/kinds`);
+  await visit(page, `/desk/${app}/kinds`);
   const row = page.getByRole('row').nth(1);
   const shown = {
     ...Object.fromEntries(Object.entries(typed).map(([kind, [, text]]) => [kind, text])),
@@ -195,7 +195,7 @@ test('what is exported is imported as it was', async () => {
   const [heads = '', first = ''] = csv.replace(/^\uFEFF/u, '').split('\r\n');
   const path = join(house.files, 'kinds.csv');
   await writeFile(path, [heads, first].map((line) => line.slice(line.indexOf(',') + 1)).join('\r\n'));
-  await page.goto(`/workshop/${app}/import?table=kinds`);
+  await visit(page, `/workshop/${app}/import?table=kinds`);
   await page.locator('input[type=file]').setInputFiles(path);
   await page.getByRole('button', { name: 'Import 1 row' }).click();
   await expect.poll(async () => (await filled())['id'] !== before['id']).toBe(true);
@@ -207,7 +207,7 @@ test('what is exported is imported as it was', async () => {
 test('on a phone every kind is filled too', async () => {
   const { page: phone, context } = await house.open({ width: 390, height: 844 });
   await signIn(phone, demoPeople[0].email, demoPassword);
-  await phone.goto(`/desk/${app}/kinds/new`);
+  await visit(phone, `/desk/${app}/kinds/new`);
   await phone.getByRole('textbox', { name: nameOf('text'), exact: true }).waitFor();
   await fill(phone);
   expect(await phone.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)).toBe(0);

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { asBuilder } from '@bibliona/core';
 import { demoDesign } from '@bibliona/demo';
 import AxeBuilder from '@axe-core/playwright';
-import { choose, openHouse, saveRules, signIn, type House } from './browser.js';
+import { choose, openHouse, saveRules, signIn, visit, type House } from './browser.js';
 
 /** A builder who lets the app work things out, and what those who enter records see of it. */
 let house: House;
@@ -41,18 +41,18 @@ const write = async (label: string, text: string): Promise<void> => {
   await page.keyboard.insertText(text);
 };
 const openField = async (table: string, name: string): Promise<void> => {
-  await page.goto(`/workshop/${app}/tables/${table}`);
+  await visit(page, `/workshop/${app}/tables/${table}`);
   await details()
     .getByRole('link', { name: new RegExp(`^${name}`, 'u') })
     .click();
 };
 
 test('records are entered first', async () => {
-  await page.goto(`/desk/${app}/keepers/new`);
+  await visit(page, `/desk/${app}/keepers/new`);
   await page.getByLabel('Name').fill('Jorun Vasse');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByRole('heading', { name: 'Jorun Vasse', level: 1 }).waitFor();
-  await page.goto(`/desk/${app}/apiaries/new`);
+  await visit(page, `/desk/${app}/apiaries/new`);
   await page.getByLabel('Name').fill('Brackmoor');
   await choose(page, 'Region', 'Moor');
   await page.getByRole('combobox', { name: 'Keeper' }).fill('Jor');
@@ -65,7 +65,7 @@ test('records are entered first', async () => {
 });
 
 test('a formula is written with completion, and a wrong name is fixed on the spot', async () => {
-  await page.goto(`/workshop/${app}/tables/inspections/fields/new`);
+  await visit(page, `/workshop/${app}/tables/inspections/fields/new`);
   await details().getByRole('textbox', { name: 'Name', exact: true }).fill('Mites per 100');
   await details().getByRole('combobox', { name: 'Kind' }).click();
   await page.getByRole('option', { name: /^Formula/u }).click();
@@ -91,7 +91,7 @@ test('formulas that walk and that sum up children', async () => {
     ['Region', 'Hive.Apiary.Region'],
     ['Mean brood', 'mean(Frames checked.Brood)'],
   ] as const) {
-    await page.goto(`/workshop/${app}/tables/inspections/fields/new`);
+    await visit(page, `/workshop/${app}/tables/inspections/fields/new`);
     await details().getByRole('textbox', { name: 'Name', exact: true }).fill(name);
     await details().getByRole('combobox', { name: 'Kind' }).click();
     await page.getByRole('option', { name: /^Formula/u }).click();
@@ -126,7 +126,7 @@ test('a default is computed, a check is written in words', async () => {
 });
 
 test('the form computes while it is filled in, and the check refuses with its sentence', async () => {
-  await page.goto(`/desk/${app}/inspections/new`);
+  await visit(page, `/desk/${app}/inspections/new`);
   expect(await page.getByLabel('Notes').inputValue()).toBe('Seen by Tamsin Oake');
   await page.getByLabel('Number').fill('1');
   await page.getByRole('combobox', { name: 'Hive' }).fill('H-');
@@ -157,13 +157,13 @@ test('the form computes while it is filled in, and the check refuses with its se
 test('lists show and sort formulas; a condition on the list is pointed together', async () => {
   // Wide enough for all columns: the grid draws only those in sight.
   await page.setViewportSize({ width: 2400, height: 800 });
-  await page.goto(`/desk/${app}/inspections`);
+  await visit(page, `/desk/${app}/inspections`);
   await page.getByRole('gridcell', { name: 'Moor' }).waitFor();
   await page.getByRole('columnheader', { name: 'Mites per 100' }).click();
   await page.waitForURL(/sort=/u);
   await page.getByRole('gridcell', { name: 'Moor' }).waitFor();
   await page.setViewportSize({ width: 1280, height: 800 });
-  await page.goto(`/workshop/${app}/tables/inspections`);
+  await visit(page, `/workshop/${app}/tables/inspections`);
   await details().getByRole('tab', { name: 'Rules' }).click();
   const shows = details().getByRole('group', { name: 'The list shows records where' });
   await shows.getByRole('button', { name: 'Condition', exact: true }).click();
@@ -176,7 +176,7 @@ test('lists show and sort formulas; a condition on the list is pointed together'
   await shows.getByRole('tab', { name: 'Text' }).click();
   await shows.getByText('Mites per 100 > 7').waitFor();
   await saveRules(page);
-  await page.goto(`/desk/${app}/inspections`);
+  await visit(page, `/desk/${app}/inspections`);
   await page
     .getByRole('status')
     .getByText(/^(no|0) record/iu)
@@ -215,7 +215,7 @@ test('a circle of formulas is refused with the circle named', async () => {
 });
 
 test('the app is called and timed as its builder says', async () => {
-  await page.goto(`/workshop/${app}/tables`);
+  await visit(page, `/workshop/${app}/tables`);
   await details().getByRole('textbox', { name: 'Name', exact: true }).fill('Honey and wax');
   await details().getByRole('combobox', { name: 'Time zone' }).fill('Auckland');
   await page.getByRole('option', { name: 'Pacific/Auckland' }).click();

@@ -1,6 +1,6 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { barriersOf, choose, openDemo, rowOf, saveRules, type House } from './browser.js';
+import { barriersOf, choose, openDemo, rowOf, saveRules, visit, type House } from './browser.js';
 
 /** Fields as a builder makes them, and their values as people write and read them. */
 let house: House;
@@ -16,7 +16,7 @@ afterAll(async () => {
 const sql = (text: string): Promise<Record<string, string>> => rowOf(house, app, text);
 
 test('fields are made one after another, and a pasted list makes all of them', async () => {
-  await page.goto(`/workshop/${app}/tables/shops`);
+  await visit(page, `/workshop/${app}/tables/shops`);
   const details = page.getByRole('complementary', { name: 'Details' });
   const name = details.getByRole('textbox', { name: 'Name of a new field' });
   await name.fill('Opening time');
@@ -54,7 +54,7 @@ test('fields are made one after another, and a pasted list makes all of them', a
 });
 
 test('what related tables hold is shown without writing a formula', async () => {
-  await page.goto(`/workshop/${app}/tables/hives`);
+  await visit(page, `/workshop/${app}/tables/hives`);
   const details = page.getByRole('complementary', { name: 'Details' });
   await details.getByRole('button', { name: 'Ready-made formula' }).click();
   const dialog = page.getByRole('dialog', { name: 'Ready-made formula' });
@@ -69,7 +69,7 @@ test('what related tables hold is shown without writing a formula', async () => 
   const { code = '', mites = '' } = await sql(
     'SELECT h.code, sum(i.mites_counted) AS mites FROM hives h JOIN inspections i ON i.hive = h.id GROUP BY 1 HAVING sum(i.mites_counted) BETWEEN 10 AND 999 ORDER BY 1 LIMIT 1',
   );
-  await page.goto(`/desk/${app}/hives?q=${code}`);
+  await visit(page, `/desk/${app}/hives?q=${code}`);
   await page.getByRole('link', { name: `Open ${code}` }).click();
   await page.getByText('Sum of Mites counted').waitFor();
   await expect
@@ -80,14 +80,14 @@ test('what related tables hold is shown without writing a formula', async () => 
         .innerText(),
     )
     .toContain(mites);
-  await page.goto(`/workshop/${app}/tables/hives`);
+  await visit(page, `/workshop/${app}/tables/hives`);
   await page.getByRole('button', { name: 'Undo' }).click();
   await details.getByRole('link', { name: /^Sum of Mites counted/u }).waitFor({ state: 'detached' });
 });
 
 test('times, durations and addresses are read as people write them, in the form and in the list', async () => {
   const { id = '' } = await sql('SELECT id FROM inspections ORDER BY id OFFSET 6 LIMIT 1');
-  await page.goto(`/desk/${app}/inspections/${id}`);
+  await visit(page, `/desk/${app}/inspections/${id}`);
   const [started, took] = [page.getByRole('textbox', { name: 'Started' }), page.getByRole('textbox', { name: 'Took' })];
   await started.fill('9.45 pm');
   await took.fill('90');
@@ -101,7 +101,7 @@ test('times, durations and addresses are read as people write them, in the form 
   expect(await started.inputValue()).toBe('21:45');
   expect(await sql(`SELECT started::text AS started, took FROM inspections WHERE id = ${id}`)).toEqual({ started: '21:45:00', took: '5400' });
 
-  await page.goto(`/desk/${app}/shops`);
+  await visit(page, `/desk/${app}/shops`);
   const mail = page.getByRole('gridcell', { name: /@/u }).first();
   expect(await mail.getByRole('link').getAttribute('href')).toMatch(/^mailto:/u);
   const web = page.getByRole('gridcell', { name: /^https:/u }).first();
@@ -117,7 +117,7 @@ test('times, durations and addresses are read as people write them, in the form 
 });
 
 test('an amount is echoed with its currency, also where it is the same written otherwise', async () => {
-  await page.goto(`/desk/${app}/treatments/3`);
+  await visit(page, `/desk/${app}/treatments/3`);
   const price = page.getByRole('textbox', { name: 'Price of a pack' });
   for (const [text, echo] of [
     ['12', '12.00 GBP'],
@@ -136,7 +136,7 @@ test('an amount is echoed with its currency, also where it is the same written o
 
 test('two tables show several records of each other, as a relationship and later as a table with fields', async () => {
   // Drawn from card to card, said in one sentence, and Enter.
-  await page.goto(`/workshop/${app}/tables/shops?add=relationship&parent=shops&child=lots`);
+  await visit(page, `/workshop/${app}/tables/shops?add=relationship&parent=shops&child=lots`);
   const dialog = page.getByRole('dialog', { name: 'A relationship' });
   await choose(dialog, 'How many they belong to', 'one or several');
   await dialog.getByRole('textbox', { name: 'Shown on Shops as' }).fill('Lots on the shelf');
@@ -147,7 +147,7 @@ test('two tables show several records of each other, as a relationship and later
   expect(await page.getByRole('button', { name: /^Table Shops and Lots/u }).count()).toBe(0);
   expect(await barriersOf(page)).toEqual([]);
 
-  await page.goto(`/desk/${app}/shops/1`);
+  await visit(page, `/desk/${app}/shops/1`);
   const shelf = page.getByRole('combobox', { name: 'Lots on the shelf' });
   const [first, second] = Object.values(await sql(`SELECT min(lot) AS a, max(lot) AS b FROM "app_${app}".lots`));
   for (const lot of [first, second]) {
@@ -161,7 +161,7 @@ test('two tables show several records of each other, as a relationship and later
   // Two windows take the same one away at the same time: the second finds it done.
   const { page: other, context } = await house.open();
   await context.addCookies(await page.context().cookies());
-  await other.goto(`/desk/${app}/shops/1`);
+  await visit(other, `/desk/${app}/shops/1`);
   for (const window of [page, other]) {
     await window.getByRole('combobox', { name: 'Lots on the shelf' }).focus();
     await window.keyboard.press('Backspace');
@@ -192,7 +192,7 @@ test('two tables show several records of each other, as a relationship and later
     .first()
     .waitFor();
 
-  await page.goto(`/workshop/${app}/tables/shops`);
+  await visit(page, `/workshop/${app}/tables/shops`);
   await details.getByRole('tab', { name: 'Relationships' }).click();
   await details.getByRole('link', { name: /Lots on the shelf/u }).click();
   await details.getByRole('button', { name: 'Give it fields' }).click();
@@ -200,10 +200,10 @@ test('two tables show several records of each other, as a relationship and later
   await page.keyboard.press('Enter');
   await details.getByRole('link', { name: /^Since/u }).waitFor();
   await page.getByRole('button', { name: /^Table Shops and Lots, 1 record$/u }).waitFor();
-  await page.goto(`/desk/${app}/shops/1`);
+  await visit(page, `/desk/${app}/shops/1`);
   await page.getByRole('group', { name: 'Lots on the shelf' }).getByRole('columnheader', { name: 'Since' }).waitFor();
   // With no field of its own left it can be a relationship again.
-  await page.goto(`/workshop/${app}/tables`);
+  await visit(page, `/workshop/${app}/tables`);
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('complementary', { name: 'Shelf' }).getByRole('link', { name: 'Shops and Lots' }).click();
   await details.getByRole('tab', { name: 'Settings' }).click();
@@ -213,7 +213,7 @@ test('two tables show several records of each other, as a relationship and later
 });
 
 test('a record that a picker does not find is added on the way, and picked', async () => {
-  await page.goto(`/desk/${app}/apiaries/new`);
+  await visit(page, `/desk/${app}/apiaries/new`);
   const keeper = page.getByRole('combobox', { name: 'Keeper' });
   await keeper.fill('Merrin Ashdown');
   await page.getByRole('button', { name: 'Add “Merrin Ashdown”' }).click();
@@ -236,7 +236,7 @@ test('a record that a picker does not find is added on the way, and picked', asy
     name: 'Merrin Ashdown',
   });
   // Among several as well.
-  await page.goto(`/desk/${app}/treatments/1`);
+  await visit(page, `/desk/${app}/treatments/1`);
   await page.getByRole('combobox', { name: 'Trained keepers' }).fill('Tilda Brock');
   await page.getByRole('button', { name: 'Add “Tilda Brock”' }).click();
   await page.getByRole('dialog', { name: 'Add to Keepers' }).getByRole('button', { name: 'Add', exact: true }).click();
@@ -253,7 +253,7 @@ test('a record that a picker does not find is added on the way, and picked', asy
 });
 
 test('a choice gets a colour and another is merged into it; a field that is fixed is only read once its record is saved', async () => {
-  await page.goto(`/workshop/${app}/tables/inspections/fields/inspection_stores`);
+  await visit(page, `/workshop/${app}/tables/inspections/fields/inspection_stores`);
   const details = page.getByRole('complementary', { name: 'Details' });
   await details.getByRole('button', { name: 'Choice 3: colour, Green' }).click();
   await page.getByRole('menuitem', { name: 'Blue' }).click();
@@ -273,29 +273,29 @@ test('a choice gets a colour and another is merged into it; a field that is fixe
       sql(`SELECT count(*) FILTER (WHERE stores = 'fair') AS fair, count(*) FILTER (WHERE stores = 'full') > 0 AS full FROM "app_${app}".inspections`),
     )
     .toEqual({ fair: '0', full: 'true' });
-  await page.goto(`/desk/${app}/inspections`);
+  await visit(page, `/desk/${app}/inspections`);
   await page.locator('.tone-blue').first().waitFor();
 
-  await page.goto(`/workshop/${app}/tables/keepers/fields/keeper_since`);
+  await visit(page, `/workshop/${app}/tables/keepers/fields/keeper_since`);
   await details.getByRole('checkbox', { name: "Can't be changed after saving" }).check();
   await details.getByRole('button', { name: 'Save', exact: true }).click();
   await details.getByRole('button', { name: 'Save', exact: true }).waitFor({ state: 'detached' });
-  await page.goto(`/desk/${app}/keepers/new`);
+  await visit(page, `/desk/${app}/keepers/new`);
   await page.getByRole('textbox', { name: 'Member since' }).waitFor();
-  await page.goto(`/desk/${app}/keepers/1`);
+  await visit(page, `/desk/${app}/keepers/1`);
   await page.getByRole('textbox', { name: 'Name' }).waitFor();
   expect(await page.getByRole('textbox', { name: 'Member since' }).count()).toBe(0);
 });
 
 test('a row begins with what the person entered last, in the row above and in another record', async () => {
-  await page.goto(`/workshop/${app}/tables/inspections/fields/inspection_bees`);
+  await visit(page, `/workshop/${app}/tables/inspections/fields/inspection_bees`);
   const details = page.getByRole('complementary', { name: 'Details' });
   await details.getByRole('checkbox', { name: 'Begins with what the person entered last' }).check();
   await details.getByRole('checkbox', { name: /indexed/u }).check();
   expect(await barriersOf(page)).toEqual([]);
   await details.getByRole('button', { name: 'Save', exact: true }).click();
   await details.getByRole('button', { name: 'Save', exact: true }).waitFor({ state: 'detached' });
-  await page.goto(`/desk/${app}/hives/15`);
+  await visit(page, `/desk/${app}/hives/15`);
   const rows = page.getByRole('group', { name: 'Inspections' });
   const sampled = rows.getByRole('textbox', { name: 'Bees sampled' });
   const add = async (): Promise<void> => rows.getByRole('button', { name: 'Add a row to Inspections' }).click();
@@ -310,7 +310,7 @@ test('a row begins with what the person entered last, in the row above and in an
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByText(/^Saved \d/u).waitFor();
   await expect.poll(() => rows.getByRole('row').count()).toBe(before + 1);
-  await page.goto(`/desk/${app}/hives/16`);
+  await visit(page, `/desk/${app}/hives/16`);
   await add();
   await expect.poll(() => sampled.inputValue()).toBe('271');
   expect(await sql(`SELECT count(*) AS n FROM pg_indexes WHERE schemaname = 'app_${app}' AND indexname = 'inspection_bees_filter'`)).toEqual({ n: '1' });
@@ -321,12 +321,12 @@ test('a long text that is fixed is folded, and two texts are unique together wha
   await page.getByRole('textbox', { name: 'Notes' }).fill(Array.from({ length: 30 }, (_, i) => `Line ${i + 1}`).join('\n'));
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByText(/^Saved \d/u).waitFor();
-  await page.goto(`/workshop/${app}/tables/hives/fields/hive_notes`);
+  await visit(page, `/workshop/${app}/tables/hives/fields/hive_notes`);
   const details = page.getByRole('complementary', { name: 'Details' });
   await details.getByRole('checkbox', { name: "Can't be changed after saving" }).check();
   await details.getByRole('button', { name: 'Save', exact: true }).click();
   await details.getByRole('button', { name: 'Save', exact: true }).waitFor({ state: 'detached' });
-  await page.goto(`/desk/${app}/hives/17`);
+  await visit(page, `/desk/${app}/hives/17`);
   const text = page.getByRole('status', { name: 'Notes' });
   const height = async (): Promise<number> => (await text.boundingBox())?.height ?? 0;
   const more = page.getByRole('button', { name: 'Show more' });
@@ -337,7 +337,7 @@ test('a long text that is fixed is folded, and two texts are unique together wha
   await page.getByRole('button', { name: 'Show less' }).click();
   expect(await height()).toBe(folded);
 
-  await page.goto(`/workshop/${app}/tables/shops`);
+  await visit(page, `/workshop/${app}/tables/shops`);
   await details.getByRole('tab', { name: 'Rules' }).click();
   await details.getByRole('button', { name: 'Unique together', exact: true }).click();
   const together = details.getByRole('combobox', { name: 'Unique together 1' });
@@ -352,7 +352,7 @@ test('a long text that is fixed is folded, and two texts are unique together wha
 });
 
 test('a file fills what belongs together, and the list shows it', async () => {
-  await page.goto(`/workshop/${app}/import?table=treatments`);
+  await visit(page, `/workshop/${app}/import?table=treatments`);
   const csv = 'Name,Against,Days in the hive,Trained keepers\nHops strips,Mites,42,"Jorun Vasse; Ysolde Quill"\nHive smoke,Mites,1,\n';
   await page.locator('input[type=file]').setInputFiles({ name: 'Remedies.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
   const target = page.getByRole('combobox', { name: 'Trained keepers goes into' });
@@ -362,7 +362,7 @@ test('a file fills what belongs together, and the list shows it', async () => {
   expect(await barriersOf(page)).toEqual([]);
   await page.getByRole('button', { name: 'Import 2 rows' }).click();
   await page.getByText('2 records added to Treatments.').waitFor();
-  await page.goto(`/desk/${app}/treatments`);
+  await visit(page, `/desk/${app}/treatments`);
   await page.getByLabel('Search Treatments').fill('hops');
   const row = page.getByRole('row').filter({ hasText: 'Hops strips' });
   await row.getByRole('gridcell', { name: 'Jorun Vasse, Ysolde Quill' }).waitFor();
@@ -372,7 +372,7 @@ test('a file fills what belongs together, and the list shows it', async () => {
 });
 
 test('a field is as wide in the form and in lists as the builder says', async () => {
-  await page.goto(`/workshop/${app}/tables/shops/fields/shop_town`);
+  await visit(page, `/workshop/${app}/tables/shops/fields/shop_town`);
   const details = page.getByRole('complementary', { name: 'Details' });
   await choose(details, 'Width in the form', /^a whole line$/u);
   await details.getByRole('spinbutton', { name: 'Width in lists' }).fill('20');
@@ -382,11 +382,11 @@ test('a field is as wide in the form and in lists as the builder says', async ()
   expect(await barriersOf(page)).toEqual([]);
   await details.getByRole('button', { name: 'Save', exact: true }).click();
   await details.getByRole('button', { name: 'Save', exact: true }).waitFor({ state: 'detached' });
-  await page.goto(`/desk/${app}/shops`);
+  await visit(page, `/desk/${app}/shops`);
   const head = page.getByRole('columnheader', { name: 'Town' });
   await head.waitFor();
   expect(Math.round((await head.boundingBox())?.width ?? 0)).toBe(333);
-  await page.goto(`/desk/${app}/shops/1`);
+  await visit(page, `/desk/${app}/shops/1`);
   const [town, name] = [page.getByRole('textbox', { name: 'Town' }), page.getByRole('textbox', { name: 'Name' })];
   await town.waitFor();
   expect((await town.boundingBox())?.width ?? 0).toBeGreaterThan(1.5 * ((await name.boundingBox())?.width ?? 0));

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { Page } from 'playwright-core';
 import Populate from 'xlsx-populate';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { barriersOf, choose, openDemo, rowOf, type House } from './browser.js';
+import { barriersOf, choose, openDemo, rowOf, visit, type House } from './browser.js';
 
 let house: House;
 let app: string;
@@ -38,7 +38,7 @@ test('a workbook changes the records that its rows match: shown before, done, an
     ['h-001', 'Dunlin Mere', 1999],
     ['H-002', 'Nowhere', 1998],
   ];
-  await page.goto(`/workshop/${app}/import?table=hives`);
+  await visit(page, `/workshop/${app}/import?table=hives`);
   await page.getByLabel('Spreadsheet file').setInputFiles(await bookOf('hives.xlsx', rows));
   await page.getByText('has 2 rows and 3 columns').waitFor();
   await page.getByRole('button', { name: 'Next row' }).click();
@@ -71,7 +71,7 @@ test('a workbook changes the records that its rows match: shown before, done, an
 });
 
 test('rows that are pasted become a table, whose list is saved as a workbook that comes back unchanged', async () => {
-  await page.goto(`/workshop/${app}/import`);
+  await visit(page, `/workshop/${app}/import`);
   const use = page.getByRole('button', { name: 'Use these rows' });
   expect(await use.isDisabled()).toBe(true);
   await page.getByRole('textbox', { name: 'Or paste rows here' }).fill('Tool\tBought on\tPrice\nSmoker\t2024-03-01\t24.50\n=Hive tool\t2025-01-15\t9\n');
@@ -93,7 +93,7 @@ test('rows that are pasted become a table, whose list is saved as a workbook tha
   const path = join(house.files, 'tools.xlsx');
   await writeFile(path, await book.outputAsync());
   const table = /\/desk\/[^/]+\/([^/?]+)/u.exec(page.url())?.[1] ?? '';
-  await page.goto(`/workshop/${app}/import?table=${table}`);
+  await visit(page, `/workshop/${app}/import?table=${table}`);
   await page.getByLabel('Spreadsheet file').setInputFiles(path);
   await page.getByRole('button', { name: 'Preview 2 rows' }).click();
   await page.getByRole('row', { name: 'Price in 1 record 2 24.5 26' }).waitFor();
@@ -107,7 +107,7 @@ test('rows that are pasted become a table, whose list is saved as a workbook tha
 
 test('a column is computed from each row, changed, and kept for the next file', async () => {
   const bring = async (rows: string): Promise<void> => {
-    await page.goto(`/workshop/${app}/import`);
+    await visit(page, `/workshop/${app}/import`);
     await page.getByRole('textbox', { name: 'Or paste rows here' }).fill(`Member\tJars\tPrice\n${rows}`);
     await page.getByRole('button', { name: 'Use these rows' }).click();
     await page.getByRole('button', { name: 'Computed column' }).waitFor();
@@ -158,7 +158,7 @@ test('a list inside of the records of a JSON file is a part of its own, and the 
     { hive: 'H-002', on: '2026-05-02', frames: [{ number: 1, brood: 1 }] },
   ];
   const file = (name: string) => ({ name, mimeType: 'application/json', buffer: Buffer.from(JSON.stringify(visits)) });
-  await page.goto(`/workshop/${app}/import`);
+  await visit(page, `/workshop/${app}/import`);
   await page.getByLabel('Spreadsheet file').setInputFiles(file('visits.txt'));
   // The longest list is proposed.
   await page.getByText('has 3 rows and 4 columns').waitFor();
@@ -171,7 +171,7 @@ test('a list inside of the records of a JSON file is a part of its own, and the 
   await page.getByRole('textbox', { name: 'Name of the field for brood' }).fill('Share of brood');
   await page.getByRole('button', { name: 'Import 3 rows' }).click();
   await page.getByText('3 records added to Frames seen.').waitFor();
-  await page.goto(`/workshop/${app}/import`);
+  await visit(page, `/workshop/${app}/import`);
   await page.getByLabel('Spreadsheet file').setInputFiles(file('visits again.json'));
   await page.getByRole('link', { name: 'Import this one into Frames seen too' }).click();
   await page.getByRole('heading', { name: 'Rows for Frames seen' }).waitFor();
@@ -181,7 +181,7 @@ test('a list inside of the records of a JSON file is a part of its own, and the 
 });
 
 test('a workbook that is damaged or locked is refused in a sentence, and another one can be chosen', async () => {
-  await page.goto(`/workshop/${app}/import?table=hives`);
+  await visit(page, `/workshop/${app}/import?table=hives`);
   const locked = await (await Populate.fromBlankAsync()).outputAsync({ password: 'secret' });
   await page.getByLabel('Spreadsheet file').setInputFiles({ name: 'locked.xlsx', mimeType: '', buffer: locked });
   await page.getByText('The workbook is protected by a password.').waitFor();

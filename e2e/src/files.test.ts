@@ -3,7 +3,7 @@ import { buffer } from 'node:stream/consumers';
 import PDFDocument from 'pdfkit';
 import type { Locator, Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { barriersOf, choose, openDemo, rowOf, signIn, type House } from './browser.js';
+import { barriersOf, choose, openDemo, rowOf, signIn, visit, type House } from './browser.js';
 import { demoPassword } from '../../scripts/demo.js';
 
 /** Photos and documents, from making their field to reading them in the list. */
@@ -29,7 +29,7 @@ const save = async (): Promise<void> => {
 const held = (id: number) => rowOf(house, app, `SELECT photos AS value FROM "app_${app}".hives WHERE id = ${id}`);
 
 test('a field for documents of some kinds', async () => {
-  await page.goto(`/workshop/${app}/tables/hives`);
+  await visit(page, `/workshop/${app}/tables/hives`);
   const details = page.getByRole('complementary', { name: 'Details' });
   await details.getByRole('link', { name: 'Field', exact: true }).click();
   await details.getByRole('textbox', { name: 'Name', exact: true }).fill('Papers');
@@ -45,7 +45,7 @@ test('a field for documents of some kinds', async () => {
 });
 
 test('photos are chosen, dropped and pasted, shown at once, and saved with the record', async () => {
-  await page.goto(`/desk/${app}/hives/12`);
+  await visit(page, `/desk/${app}/hives/12`);
   await chooser('Photos').setInputFiles([photo('One.png'), photo('Two.png')]);
   await photos().getByRole('link', { name: 'Show Two.png' }).waitFor();
   // Before it is saved the small image is there already.
@@ -99,7 +99,7 @@ test('what does not fit is refused at the field, and the rest of the form is kep
 });
 
 test('a save waits for files on their way, and an upload can be stopped', async () => {
-  await page.goto(`/desk/${app}/hives/13`);
+  await visit(page, `/desk/${app}/hives/13`);
   let go = (): void => undefined;
   const held13 = new Promise<void>((resolve) => (go = resolve));
   await page.route('**/files?name=Slow.png', async (route) => {
@@ -118,7 +118,7 @@ test('a save waits for files on their way, and an upload can be stopped', async 
 });
 
 test('the list shows them, the viewer goes through them by keys, and a document is saved to the disk', async () => {
-  await page.goto(`/desk/${app}/hives`);
+  await visit(page, `/desk/${app}/hives`);
   const row = page.getByRole('row').filter({ hasText: 'H-003' });
   await row.getByRole('link', { name: 'Show Hive 3.jpg' }).click();
   const viewer = page.getByRole('dialog', { name: 'Hive 3.jpg' });
@@ -133,7 +133,7 @@ test('the list shows them, the viewer goes through them by keys, and a document 
   await page.getByLabel('Search Hives').fill('opened.jpg');
   await page.getByText('3 found').waitFor();
 
-  await page.goto(`/desk/${app}/hives/12`);
+  await visit(page, `/desk/${app}/hives/12`);
   const waiting = page.waitForEvent('download');
   await page.getByRole('group', { name: 'Papers' }).getByRole('link', { name: 'Paper 1.txt' }).click();
   expect(await readFile(await (await waiting).path(), 'utf8')).toBe('text');
@@ -143,7 +143,7 @@ test('a PDF is read in the viewer, page by page, and one that is damaged says so
   const paper = new PDFDocument({ size: 'A4' });
   paper.text('Moisture 17.2 %').addPage().text('Colour light amber').end();
   const file = (name: string, buffer: Buffer) => ({ name, mimeType: 'application/pdf', buffer });
-  await page.goto(`/desk/${app}/hives/14`);
+  await visit(page, `/desk/${app}/hives/14`);
   await chooser('Papers').setInputFiles([file('Lab report.pdf', await buffer(paper)), file('Damaged.pdf', Buffer.from('%PDF-1.4\nnothing\n%%EOF'))]);
   await page.getByRole('link', { name: 'Show Lab report.pdf' }).click();
   const viewer = page.getByRole('dialog', { name: 'Lab report.pdf' });
@@ -170,7 +170,7 @@ test('a PDF is read in the viewer, page by page, and one that is damaged says so
 test('on a phone a photo stands beside its record, and who may not change it only looks', async () => {
   const { page: phone, context } = await house.open({ width: 390, height: 844 });
   await signIn(phone, 'jorun.vasse@quillmoor.example', demoPassword);
-  await phone.goto(`/desk/${app}/hives`);
+  await visit(phone, `/desk/${app}/hives`);
   await expect
     .poll(() =>
       phone
@@ -179,7 +179,7 @@ test('on a phone a photo stands beside its record, and who may not change it onl
         .evaluate((image) => (image as HTMLImageElement).naturalWidth),
     )
     .toBeGreaterThan(100);
-  await phone.goto(`/desk/${app}/hives/3`);
+  await visit(phone, `/desk/${app}/hives/3`);
   await phone.getByRole('link', { name: 'Show Hive 3.jpg' }).waitFor();
   const overflow = await phone.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth);
   expect(overflow).toBe(0);

@@ -1,6 +1,6 @@
 import type { Page, Route } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { barriersOf, choose, openDemo, rowOf, saveDraft, type House } from './browser.js';
+import { barriersOf, choose, openDemo, rowOf, saveDraft, visit, type House } from './browser.js';
 
 /** What a builder sets for a whole form: where its records open, how wide it is, and the images on it. */
 let house: House;
@@ -27,7 +27,7 @@ describe('a record in a window over its list', () => {
     await choose(details(), 'Width of the form', 'Narrow');
     await choose(details(), 'Fields side by side', 'One below the other');
     await saveDraft(page, 'form');
-    await page.goto(`/desk/${app}/shops?sort=shop_town`);
+    await visit(page, `/desk/${app}/shops?sort=shop_town`);
     const rows = page.getByRole('grid').getByRole('link', { name: /^Open /u });
     await rows.first().waitFor();
     // Marked, to see that it is not drawn anew.
@@ -84,7 +84,7 @@ describe('a record in a window over its list', () => {
     await isAdded();
     const top = async (): Promise<number | undefined> => (await record().getByRole('button', { name: 'Close' }).boundingBox())?.y;
     const topOfNew = await top();
-    await page.goto(`/desk/${app}/shops/3?sort=shop_town`);
+    await visit(page, `/desk/${app}/shops/3?sort=shop_town`);
     await record().getByRole('button', { name: 'Remove row 5 of Orders' }).waitFor();
     // A record with many rows begins where one with none does.
     expect(await top()).toBe(topOfNew);
@@ -103,7 +103,7 @@ describe('a record in a window over its list', () => {
 
   test('is a page of its own on a phone', async () => {
     await page.setViewportSize({ width: 390, height: 844 });
-    await page.goto(`/desk/${app}/shops/1`);
+    await visit(page, `/desk/${app}/shops/1`);
     await page.getByRole('textbox', { name: 'Name' }).waitFor();
     expect(await record().count()).toBe(0);
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBe(390);
@@ -127,7 +127,7 @@ test('an image is put on a form, is seen in the proof and on the Desk, and is ta
   await expect.poll(() => drawn.evaluateAll((images) => images.map((image) => (image as HTMLImageElement).naturalWidth))).toEqual([1, 1]);
   expect(await barriersOf(page)).toEqual([]);
   await saveDraft(page, 'form');
-  await page.goto(`/desk/${app}/shops/1`);
+  await visit(page, `/desk/${app}/shops/1`);
   await expect
     .poll(() =>
       record()
@@ -142,7 +142,7 @@ test('a record is read first where the form says so: a press or a key makes it a
   await design('orders_form');
   await details().getByRole('checkbox', { name: 'Records are read first' }).check();
   await saveDraft(page, 'form');
-  await page.goto(`/desk/${app}/orders/1`);
+  await visit(page, `/desk/${app}/orders/1`);
   const change = () => page.getByRole('button', { name: 'Change', exact: true });
   const lines = () => page.getByRole('group', { name: 'Lines', exact: true });
   const sent = () => page.getByRole('textbox', { name: 'Sent', exact: true });
@@ -172,7 +172,7 @@ test('a record is read first where the form says so: a press or a key makes it a
   await expect.poll(() => change().evaluate((button) => button === document.activeElement)).toBe(true);
   expect(await rowOf(house, app, 'SELECT sent::text FROM orders WHERE id = 1')).toEqual({ sent: '2026-12-01' });
   // A new record is a form at once.
-  await page.goto(`/desk/${app}/orders/new`);
+  await visit(page, `/desk/${app}/orders/new`);
   await sent().waitFor();
   expect(await change().count()).toBe(0);
 });
@@ -194,7 +194,7 @@ test('what belongs to a row is chosen by the builder, and is shown below the row
     `SELECT a.id AS apiary, h.id AS hive, h.code FROM hives h JOIN apiaries a ON a.id = h.apiary WHERE EXISTS (SELECT FROM inspections i WHERE i.hive = h.id) ORDER BY h.id LIMIT 1`,
   );
   const { n } = await rowOf(house, app, `SELECT least(count(*), 20) AS n FROM inspections WHERE hive = ${hive}`);
-  await page.goto(`/desk/${app}/apiaries/${apiary}`);
+  await visit(page, `/desk/${app}/apiaries/${apiary}`);
   const rows = page.getByRole('group', { name: 'Hives' });
   const below = page.getByRole('region', { name: `Belongs to ${code}` });
   const opener = rows.getByRole('row', { name: new RegExp(code, 'u') }).getByRole('button', { name: /^What belongs to row/u });
@@ -239,7 +239,7 @@ test('rows are moved by keys and with the pointer where the builder chose a numb
   const hives = async (order: string): Promise<readonly string[]> =>
     (await rowOf(house, app, `SELECT string_agg(code, ',' ORDER BY ${order}) AS codes FROM hives WHERE apiary = ${apiary}`))['codes']?.split(',') ?? [];
   const [first = '', second = '', ...others] = await hives('queen_year, id');
-  await page.goto(`/desk/${app}/apiaries/${apiary}?form=apiary_hives`);
+  await visit(page, `/desk/${app}/apiaries/${apiary}?form=apiary_hives`);
   const rows = page.getByRole('group', { name: 'Hives' });
   const grip = (n: number) => rows.getByRole('button', { name: `Move row ${n} of Hives`, exact: true });
   const shown = () => rows.locator('tbody tr td:first-child').allInnerTexts();

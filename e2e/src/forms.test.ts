@@ -1,7 +1,7 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
-import { barriersOf, choose, openDemo, rowOf, saveDraft, signIn, type House } from './browser.js';
+import { barriersOf, choose, openDemo, rowOf, saveDraft, signIn, visit, type House } from './browser.js';
 
 /** Forms: the builder arranges them at their station, and people fill them. */
 let house: House;
@@ -26,7 +26,7 @@ const items = async (): Promise<readonly string[]> =>
 
 describe('a form', () => {
   test('is whole when it is made, and is arranged with the pointer and with keys', async () => {
-    await page.goto(`/workshop/${app}/tables`);
+    await visit(page, `/workshop/${app}/tables`);
     await page
       .getByRole('navigation', { name: 'Workline' })
       .getByRole('link', { name: /^Forms & lists/u })
@@ -106,7 +106,7 @@ describe('a form', () => {
     await saveDraft(page, 'form');
     const { page: theirs, context } = await house.open();
     await signIn(theirs, demoPeople[1].email, demoPassword);
-    await theirs.goto(`/desk/${app}/shops/new`);
+    await visit(theirs, `/desk/${app}/shops/new`);
     await theirs.getByRole('heading', { name: 'Where it is' }).waitFor();
     await theirs.getByLabel('Name').fill('Lark Street Stores');
     await theirs.getByLabel('Village or town').fill('Quillmoor');
@@ -116,12 +116,12 @@ describe('a form', () => {
     expect(await sql(`SELECT town FROM shops WHERE name = 'Lark Street Stores'`)).toEqual({ town: 'Quillmoor' });
     await context.close();
     // A builder opens with the form of everybody.
-    await page.goto(`/desk/${app}/shops/new`);
+    await visit(page, `/desk/${app}/shops/new`);
     await page.getByLabel('Town', { exact: true }).waitFor();
   });
 
   test('shows, requires and opens fields as it is filled', async () => {
-    await page.goto(`/desk/${app}/f/inspections?form=inspection_quick`);
+    await visit(page, `/desk/${app}/f/inspections?form=inspection_quick`);
     await page.getByRole('heading', { name: 'Quick inspection' }).waitFor();
     await page.getByLabel('Notes, if no queen was seen').waitFor();
     await page.getByLabel('Queen seen').check();
@@ -144,7 +144,7 @@ describe('a form', () => {
   });
 
   test('fills fields by formulas as it is filled, and leaves alone what was there', async () => {
-    await page.goto(`/workshop/${app}/screens/orders_form`);
+    await visit(page, `/workshop/${app}/screens/orders_form`);
     await page.getByRole('heading', { name: 'Orders', level: 1 }).waitFor();
     await sheet().getByRole('group', { name: 'Rows Lines' }).click();
     await details().getByRole('button', { name: 'Fill a column' }).click();
@@ -161,7 +161,7 @@ describe('a form', () => {
     expect(await barriersOf(page)).toEqual([]);
     await saveDraft(page, 'form');
 
-    await page.goto(`/desk/${app}/orders/new`);
+    await visit(page, `/desk/${app}/orders/new`);
     const rows = page.getByRole('group', { name: 'Lines' });
     const cell = (row: number, label: string) => rows.getByRole('row').nth(row).locator(`[data-label="${label}"]`);
     const add = async (row: number, honey: string): Promise<void> => {
@@ -203,7 +203,7 @@ describe('a form', () => {
     const { id, price } = await sql(
       `SELECT o.id, l.price_of_a_jar::text AS price FROM orders o JOIN order_lines l ON l.order = o.id WHERE l.price_of_a_jar NOT IN (6.2, 8.5) ORDER BY o.id, l.id LIMIT 1`,
     );
-    await page.goto(`/desk/${app}/orders/${id ?? ''}`);
+    await visit(page, `/desk/${app}/orders/${id ?? ''}`);
     await rows
       .getByText(price ?? '')
       .first()
@@ -223,7 +223,7 @@ describe('a form', () => {
   });
 
   test('fills a reference by way of others', async () => {
-    await page.goto(`/desk/${app}/inspections/new?form=inspection_quick`);
+    await visit(page, `/desk/${app}/inspections/new?form=inspection_quick`);
     await page.getByLabel(/^Hive/u).fill('H-003');
     await page.getByRole('option', { name: /H-003/u }).click();
     const { keeper } = await sql(
@@ -235,7 +235,7 @@ describe('a form', () => {
   });
 
   test('has tabs, and brings the one with a mistake into sight', async () => {
-    await page.goto(`/workshop/${app}/screens/shops_form`);
+    await visit(page, `/workshop/${app}/screens/shops_form`);
     await page.getByRole('heading', { name: 'Shops', level: 1 }).waitFor();
     await sheet()
       .getByRole('group', { name: /^Field Town/u })
@@ -249,7 +249,7 @@ describe('a form', () => {
       await page.keyboard.press('ArrowRight');
     }
     await saveDraft(page, 'form');
-    await page.goto(`/desk/${app}/shops/1`);
+    await visit(page, `/desk/${app}/shops/1`);
     await page.getByRole('tab', { name: 'Contact' }).waitFor();
     await page.getByRole('textbox', { name: 'Mail' }).fill('nobody');
     await page.getByRole('tab', { name: 'Orders' }).click();
@@ -262,7 +262,7 @@ describe('a form', () => {
   });
 
   test('shows what is around its record, follows the reference that is picked, and adds from there', async () => {
-    await page.goto(`/desk/${app}/hives/1?form=hive_glance`);
+    await visit(page, `/desk/${app}/hives/1?form=hive_glance`);
     const { region, phone, code } = await sql(
       `SELECT a.region, k.phone, h.code FROM hives h JOIN apiaries a ON a.id = h.apiary JOIN keepers k ON k.id = a.keeper WHERE h.id = 1`,
     );
@@ -292,7 +292,7 @@ describe('a form', () => {
   test('has a button that runs an automation, which is undone from there, and is run for several at once', async () => {
     const note = async (id: number): Promise<string> => (await sql(`SELECT coalesce(notes, '') AS notes FROM hives WHERE id = ${id}`))['notes'] ?? '';
     const before = await note(1);
-    await page.goto(`/desk/${app}/hives/1?form=hive_glance`);
+    await visit(page, `/desk/${app}/hives/1?form=hive_glance`);
     await page.getByRole('button', { name: 'Ask for a visit' }).click();
     await page.getByText('Ask for a visit: done.').waitFor();
     expect(await note(1)).toContain('Visit asked for on');
@@ -301,11 +301,11 @@ describe('a form', () => {
     await page.getByText('Ask for a visit: done.').waitFor({ state: 'detached' });
     expect(await note(1)).toBe(before);
     // Where no form has a button for it, it is found over the form.
-    await page.goto(`/desk/${app}/hives/2`);
+    await visit(page, `/desk/${app}/hives/2`);
     await page.getByRole('region', { name: 'Run' }).getByRole('button', { name: 'Ask for a visit' }).click();
     await page.getByText('Ask for a visit: done.').waitFor();
     expect(await note(2)).toContain('Visit asked for on');
-    await page.goto(`/desk/${app}/hives`);
+    await visit(page, `/desk/${app}/hives`);
     await page.getByRole('gridcell', { name: 'H-001', exact: true }).waitFor();
     for (const code of ['H-003', 'H-004'])
       await page
@@ -321,7 +321,7 @@ describe('a form', () => {
   });
 
   test('is given lists, buttons and fields of other records by its builder', async () => {
-    await page.goto(`/workshop/${app}/screens/orders_form`);
+    await visit(page, `/workshop/${app}/screens/orders_form`);
     await page.getByRole('heading', { name: 'Orders', level: 1 }).waitFor();
     await sheet().getByRole('button', { name: 'Of its Shop' }).click();
     await sheet().getByRole('button', { name: 'Put Mail of its Shop on the form' }).click();
@@ -343,7 +343,7 @@ describe('a form', () => {
     await page.keyboard.press('Escape');
     expect(await barriersOf(page)).toEqual([]);
     await saveDraft(page, 'form');
-    await page.goto(`/desk/${app}/orders/1`);
+    await visit(page, `/desk/${app}/orders/1`);
     const { mail } = await sql(`SELECT s.mail FROM orders o JOIN shops s ON s.id = o.shop WHERE o.id = 1`);
     await expect.poll(() => page.getByRole('status', { name: 'Where to write' }).innerText()).toBe(mail === 'null' ? 'empty' : mail);
     const link = page.getByRole('link', { name: 'Look at the post' });
@@ -351,7 +351,7 @@ describe('a form', () => {
   });
 
   test('is made of fields of three tables, read one way or the other, and a record with five rows is entered by keys alone', async () => {
-    await page.goto(`/workshop/${app}/screens/orders_form`);
+    await visit(page, `/workshop/${app}/screens/orders_form`);
     await page.getByRole('complementary', { name: 'Shelf' }).getByRole('link', { name: 'Form', exact: true }).click();
     const dialog = page.getByRole('dialog', { name: 'A new form' });
     await dialog.getByLabel('Fields that you pick').check();
@@ -384,7 +384,7 @@ describe('a form', () => {
       'Field of another record Town, 6 of 12 wide',
       'Rows Lines',
     ]);
-    await page.goto(`/desk/${app}/f/orders?form=${page.url().split('/').at(-1) ?? ''}`);
+    await visit(page, `/desk/${app}/f/orders?form=${page.url().split('/').at(-1) ?? ''}`);
     await page.getByRole('heading', { name: 'Order desk' }).waitFor();
     const { shop, town } = await sql(`SELECT name AS shop, town FROM shops ORDER BY id LIMIT 1`);
     /** Goes on with the Tab key until that has the focus. */

@@ -1,7 +1,7 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
-import { barriersOf, openDemo, rowOf, signIn, type House } from './browser.js';
+import { barriersOf, openDemo, rowOf, signIn, visit, type House } from './browser.js';
 
 /** Working at the Desk by keys: one record after another, and a record that is much like another one. */
 let house: House;
@@ -17,7 +17,7 @@ afterAll(async () => {
 const sql = (text: string): Promise<Record<string, string>> => rowOf(house, app, text);
 
 test('keys lead from the list through records and back, and a page tells of them', async () => {
-  await page.goto(`/desk/${app}/shops`);
+  await visit(page, `/desk/${app}/shops`);
   await page.getByRole('row').nth(1).waitFor();
   await page.keyboard.press('/');
   expect(await page.getByLabel('Search Shops').evaluate((input) => input === document.activeElement)).toBe(true);
@@ -36,7 +36,7 @@ test('keys lead from the list through records and back, and a page tells of them
   await help.waitFor({ state: 'detached' });
   expect(page.url()).toMatch(/\/shops$/u);
 
-  await page.goto(`/desk/${app}/shops/1`);
+  await visit(page, `/desk/${app}/shops/1`);
   await page.getByRole('link', { name: 'Next record' }).waitFor();
   await page.keyboard.press('Alt+PageDown');
   await expect.poll(() => page.url()).toMatch(/\/shops\/2$/u);
@@ -46,7 +46,7 @@ test('keys lead from the list through records and back, and a page tells of them
 });
 
 test('one record after another is entered without the pointer', async () => {
-  await page.goto(`/desk/${app}/treatments`);
+  await visit(page, `/desk/${app}/treatments`);
   await page.getByRole('row').nth(1).waitFor();
   await page.keyboard.press('Alt+n');
   const name = page.getByRole('textbox', { name: 'Name' });
@@ -70,7 +70,7 @@ test('one record after another is entered without the pointer', async () => {
 
 test('a record is duplicated with its rows; what is unique is left to be filled', async () => {
   const before = await sql(`SELECT count(*) AS rows FROM "app_${app}".order_lines WHERE "order" = 3`);
-  await page.goto(`/desk/${app}/orders/3`);
+  await visit(page, `/desk/${app}/orders/3`);
   await page.getByRole('button', { name: 'Duplicate' }).waitFor();
   await page.keyboard.press('Alt+d');
   await page.getByText(/^This is a copy of/u).waitFor();
@@ -92,14 +92,14 @@ test('what was typed survives a closed tab, and meets what somebody else saved m
   await signIn(first, demoPeople[0].email, demoPassword);
   const town = (of: Page) => of.getByRole('textbox', { name: 'Town' });
   const note = (of: Page) => of.getByText('You made changes here that were not saved');
-  await first.goto(`/desk/${app}/shops/2`);
+  await visit(first, `/desk/${app}/shops/2`);
   await town(first).fill('Heronmere');
   // It is kept a moment after the last key.
   await expect.poll(() => first.evaluate(() => Object.keys(localStorage).filter((key) => key.startsWith('bibliona kept')).length)).toBe(1);
   await first.close();
 
   const second = await context.newPage();
-  await second.goto(`/desk/${app}/shops/2`);
+  await visit(second, `/desk/${app}/shops/2`);
   await note(second).waitFor();
   expect(await town(second).inputValue()).not.toBe('Heronmere');
   expect(await barriersOf(second)).toEqual([]);
@@ -116,12 +116,12 @@ test('what was typed survives a closed tab, and meets what somebody else saved m
   await town(second).fill('Mine');
   await expect.poll(() => second.evaluate(() => Object.keys(localStorage).filter((key) => key.startsWith('bibliona kept')).length)).toBe(1);
   await second.close();
-  await page.goto(`/desk/${app}/shops/2`);
+  await visit(page, `/desk/${app}/shops/2`);
   await town(page).fill('Theirs');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByText(/^Saved /u).waitFor();
   const third = await context.newPage();
-  await third.goto(`/desk/${app}/shops/2`);
+  await visit(third, `/desk/${app}/shops/2`);
   await third.getByRole('button', { name: 'Restore them' }).click();
   await third.getByRole('button', { name: 'Save', exact: true }).click();
   await third.getByText('Theirs').first().waitFor();

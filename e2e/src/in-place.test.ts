@@ -1,7 +1,7 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
-import { barriersOf, openDemo, rowOf, saveDraft, signIn, type House } from './browser.js';
+import { barriersOf, openDemo, rowOf, saveDraft, signIn, visit, type House } from './browser.js';
 
 /** Fields of the records that one refers to, changed in its form and saved with it. */
 let house: House;
@@ -21,7 +21,7 @@ const phone = () => page.getByRole('textbox', { name: 'Phone of its keeper' });
 const save = () => page.getByRole('button', { name: 'Save', exact: true }).click();
 const saved = () => page.getByText(/^Saved \d/u).waitFor();
 const open = async (): Promise<void> => {
-  await page.goto(`/desk/${app}/hives/1?form=hive_glance`);
+  await visit(page, `/desk/${app}/hives/1?form=hive_glance`);
   await called().waitFor();
 };
 const stored = () =>
@@ -32,7 +32,7 @@ const stored = () =>
   );
 
 test('the builder says which fields are changed in place', async () => {
-  await page.goto(`/workshop/${app}/screens/hive_glance`);
+  await visit(page, `/workshop/${app}/screens/hive_glance`);
   await sheet().getByRole('button', { name: 'Of its Apiary' }).click();
   await sheet().getByRole('button', { name: 'Put Rent a year of its Apiary on the form' }).click();
   await details().getByRole('checkbox', { name: 'Can be changed here' }).check();
@@ -96,7 +96,7 @@ test('a change that somebody else saved meanwhile is shown as a conflict, and on
   await signIn(second, demoPeople[1].email, demoPassword);
   const { id } = await stored();
   await called().fill('Mine');
-  await second.goto(`/desk/${app}/apiaries/${id}`);
+  await visit(second, `/desk/${app}/apiaries/${id}`);
   await second.getByRole('textbox', { name: 'Name' }).fill('Theirs');
   await second.getByRole('button', { name: 'Save', exact: true }).click();
   await second.getByText(/^Saved \d/u).waitFor();
@@ -119,7 +119,7 @@ test('a change that somebody else saved meanwhile is shown as a conflict, and on
 test('who can change the record and not the field only reads it', async () => {
   const { page: keeper } = await house.open();
   await signIn(keeper, demoPeople[2].email, demoPassword);
-  await keeper.goto(`/desk/${app}/hives`);
+  await visit(keeper, `/desk/${app}/hives`);
   const link = await keeper
     .getByRole('link', { name: /^Open /u })
     .first()
@@ -133,12 +133,12 @@ test('who can change the record and not the field only reads it', async () => {
 test('a draft with such a field survives a closed tab', async () => {
   const { page: first, context } = await house.open();
   await signIn(first, demoPeople[0].email, demoPassword);
-  await first.goto(`/desk/${app}/hives/2?form=hive_glance`);
+  await visit(first, `/desk/${app}/hives/2?form=hive_glance`);
   await first.getByRole('textbox', { name: 'Name' }).fill('Kept');
   await first.waitForTimeout(900);
   await first.close({ runBeforeUnload: false });
   const next = await context.newPage();
-  await next.goto(`/desk/${app}/hives/2?form=hive_glance`);
+  await visit(next, `/desk/${app}/hives/2?form=hive_glance`);
   await next.getByRole('button', { name: 'Restore them' }).click();
   await expect.poll(() => next.getByRole('textbox', { name: 'Name' }).inputValue()).toBe('Kept');
   await next.getByRole('button', { name: 'Save', exact: true }).click();

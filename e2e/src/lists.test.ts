@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
-import { barriersOf, choose, openDemo, rowOf, saveDraft, signIn, type House } from './browser.js';
+import { barriersOf, choose, openDemo, rowOf, saveDraft, signIn, visit, type House } from './browser.js';
 
 /** Lists: the builder writes them as sentences at their station, and people work in them. */
 let house: House;
@@ -28,7 +28,7 @@ describe('a list', () => {
     fresh.on('request', (request) => {
       if (request.resourceType() === 'script') scripts.add(request.url());
     });
-    await fresh.goto(`/desk/${app}/hives`);
+    await visit(fresh, `/desk/${app}/hives`);
     await fresh.getByRole('gridcell', { name: 'H-001', exact: true }).waitFor();
     // Read again by their addresses: a browser forgets what a page received that it has left.
     const texts = await Promise.all([...scripts].map(async (url) => (await fresh.request.get(url)).text()));
@@ -40,7 +40,7 @@ describe('a list', () => {
   });
 
   test('is narrowed by values with their counts, and its records are walked within them', async () => {
-    await page.goto(`/desk/${app}/hives`);
+    await visit(page, `/desk/${app}/hives`);
     const filters = page.getByRole('complementary', { name: 'Quick filters' });
     const { n } = await sql(`SELECT count(*) AS n FROM hives WHERE box = 'top_bar'`);
     await filters.getByRole('button', { name: `Top bar ${n ?? ''}` }).click();
@@ -74,7 +74,7 @@ describe('a list', () => {
   });
 
   test('is grouped with sums that are those of the database', async () => {
-    await page.goto(`/desk/${app}/harvests?list=harvests_season`);
+    await visit(page, `/desk/${app}/harvests?list=harvests_season`);
     const season = `date >= '2026-01-01'`;
     const { frames } = await sql(`SELECT sum(frames) AS frames FROM harvests WHERE ${season}`);
     await page
@@ -96,7 +96,7 @@ describe('a list', () => {
   });
 
   test('has sums at the foot of its columns, and saves chosen records as a file', async () => {
-    await page.goto(`/desk/${app}/harvests?list=harvests_season&by=[]`);
+    await visit(page, `/desk/${app}/harvests?list=harvests_season&by=[]`);
     const { frames } = await sql(`SELECT sum(frames) AS frames FROM harvests WHERE date >= '2026-01-01'`);
     const grid = page.getByRole('grid');
     await grid.getByRole('gridcell', { name: `Sum of Frames: ${frames ?? ''}`, exact: true }).waitFor();
@@ -125,7 +125,7 @@ describe('a list', () => {
   });
 
   test('begins a record with what it is narrowed to, or where on it one adds', async () => {
-    await page.goto(`/desk/${app}/hives`);
+    await visit(page, `/desk/${app}/hives`);
     const filters = page.getByRole('complementary', { name: 'Quick filters' });
     await filters.getByRole('button', { name: /^National/u }).click();
     await page.getByRole('button', { name: 'Remove the filter Box: National' }).waitFor();
@@ -138,7 +138,7 @@ describe('a list', () => {
       .click();
     await page.getByRole('combobox', { name: 'Box' }).getByText('National').waitFor();
     expect(await page.getByRole('combobox', { name: /^Apiary/u }).inputValue()).toBe('Brackmoor');
-    await page.goto(`/desk/${app}/inspections?list=inspections_calendar&month=2026-08`);
+    await visit(page, `/desk/${app}/inspections?list=inspections_calendar&month=2026-08`);
     await page.getByRole('link', { name: 'New record on 20 Aug 2026' }).click();
     await page.getByLabel(/^Number/u).waitFor();
     expect(await page.getByRole('textbox', { name: /^Date/u }).inputValue()).toBe('20 Aug 2026');
@@ -146,7 +146,7 @@ describe('a list', () => {
 
   test('is kept as a list of one’s own, in one’s own menu, and goes again', async () => {
     const menu = page.getByRole('navigation', { name: 'Lists' });
-    await page.goto(`/desk/${app}/hives`);
+    await visit(page, `/desk/${app}/hives`);
     await page
       .getByRole('complementary', { name: 'Quick filters' })
       .getByRole('button', { name: /^Top bar/u })
@@ -171,7 +171,7 @@ describe('a list', () => {
     // Nobody else has it.
     const { page: theirs, context } = await house.open();
     await signIn(theirs, demoPeople[1].email, demoPassword);
-    await theirs.goto(`/desk/${app}/hives`);
+    await visit(theirs, `/desk/${app}/hives`);
     await theirs.getByRole('heading', { name: 'Hives', level: 1 }).waitFor();
     expect(await theirs.getByRole('link', { name: 'Only top bars' }).count()).toBe(0);
     await context.close();
@@ -181,7 +181,7 @@ describe('a list', () => {
   });
 
   test('is kept by its builder for a role, whose people find it in their menu and can only keep lists for themselves', async () => {
-    await page.goto(`/desk/${app}/hives?sort=hive_code&dir=down`);
+    await visit(page, `/desk/${app}/hives?sort=hive_code&dir=down`);
     const filters = page.getByRole('complementary', { name: 'Quick filters' });
     await filters.getByRole('button', { name: /^National/u }).click();
     await filters.getByRole('button', { name: /^Brackmoor/u }).click();
@@ -196,20 +196,20 @@ describe('a list', () => {
     await page.getByText(`${n ?? ''} records`).waitFor();
     const { page: theirs } = await house.open();
     await signIn(theirs, demoPeople[2]?.email ?? '', demoPassword);
-    await theirs.goto(`/desk/${app}`);
+    await visit(theirs, `/desk/${app}`);
     await theirs.getByRole('navigation', { name: 'Lists' }).getByRole('link', { name: 'Nationals at Brackmoor' }).click();
     await theirs
       .getByText(/^\d+ records?$/u)
       .first()
       .waitFor();
-    await theirs.goto(`/desk/${app}/hives?q=H`);
+    await visit(theirs, `/desk/${app}/hives?q=H`);
     await theirs.getByRole('button', { name: 'Keep as my list' }).click();
     await theirs.getByRole('dialog', { name: 'Keep as my list' }).getByLabel('Name in the menu').waitFor();
     expect(await theirs.getByRole('combobox', { name: 'Who sees it' }).count()).toBe(0);
     await theirs.context().close();
     const { page: lab } = await house.open();
     await signIn(lab, demoPeople[3]?.email ?? '', demoPassword);
-    await lab.goto(`/desk/${app}`);
+    await visit(lab, `/desk/${app}`);
     await lab.getByRole('navigation', { name: 'Lists' }).getByRole('link').first().waitFor();
     expect(await lab.getByRole('link', { name: 'Nationals at Brackmoor' }).count()).toBe(0);
     await lab.context().close();
@@ -226,7 +226,7 @@ describe('a list', () => {
     const clipboard = (): Promise<string> => page.evaluate(() => navigator.clipboard.readText());
     const put = (text: string): Promise<void> => page.evaluate((held) => navigator.clipboard.writeText(held), text);
     const cell = (row: number, column: number) => page.locator(`[role=row][aria-rowindex="${row + 1}"] [role=gridcell][aria-colindex="${column}"]`);
-    await page.goto(`/desk/${app}/hives`);
+    await visit(page, `/desk/${app}/hives`);
 
     // Apiary, box and queen year of the first three hives, by keys.
     await cell(1, 3).click();
@@ -290,19 +290,19 @@ describe('a list', () => {
   });
 
   test('leads to records whose history folds away, and stays so', async () => {
-    await page.goto(`/desk/${app}/hives/1`);
+    await visit(page, `/desk/${app}/hives/1`);
     const history = page.getByRole('complementary', { name: 'History' });
     await history.waitFor();
     await page.getByRole('button', { name: 'History' }).click();
     await history.waitFor({ state: 'detached' });
-    await page.goto(`/desk/${app}/hives/2`);
+    await visit(page, `/desk/${app}/hives/2`);
     await page.getByRole('heading', { level: 1 }).waitFor();
     await page.getByRole('button', { name: 'History' }).click();
     await history.waitFor();
   });
 
   test('is made by the builder as a sentence, for a role of its own', async () => {
-    await page.goto(`/workshop/${app}/screens?add=list`);
+    await visit(page, `/workshop/${app}/screens?add=list`);
     const dialog = page.getByRole('dialog', { name: 'A new list' });
     await choose(dialog, 'Of the table', 'Orders');
     await dialog.getByLabel('Cards').check();
@@ -334,7 +334,7 @@ describe('a list', () => {
   });
 
   test('keeps its first columns in sight, and opens its records in the form that its builder chose', async () => {
-    await page.goto(`/workshop/${app}/screens/hives_list`);
+    await visit(page, `/workshop/${app}/screens/hives_list`);
     await page.getByRole('heading', { name: 'Hives', level: 1 }).waitFor();
     await choose(details(), 'Records open in', 'Hive at a glance');
     await sheet()
@@ -345,7 +345,7 @@ describe('a list', () => {
     await saveDraft(page, 'list');
     const { page: small, context } = await house.open({ width: 900, height: 700 });
     await signIn(small, demoPeople[1].email, demoPassword);
-    await small.goto(`/desk/${app}/hives`);
+    await visit(small, `/desk/${app}/hives`);
     await small.getByRole('button', { name: 'Quick filters' }).click();
     const cell = small.getByRole('gridcell', { name: 'H-001', exact: true });
     const before = await cell.boundingBox();
@@ -355,7 +355,7 @@ describe('a list', () => {
     expect((await cell.boundingBox())?.x).toBe(before?.x);
     await small.getByRole('link', { name: 'Open H-001' }).click();
     await small.getByRole('status', { name: 'Phone of its keeper' }).waitFor();
-    await small.goto(`/desk/${app}/hives/new`);
+    await visit(small, `/desk/${app}/hives/new`);
     await small.getByRole('heading', { name: 'Hive at a glance' }).waitFor();
     await context.close();
   });
@@ -364,7 +364,7 @@ describe('a list', () => {
     const { page: theirs, context } = await house.open({ width: 390, height: 844 });
     await signIn(theirs, demoPeople[0].email, demoPassword);
     for (const path of ['hives', 'harvests?list=harvests_season', 'inspections?list=inspections_calendar&month=2026-08', 'apiaries?list=apiary_cards']) {
-      await theirs.goto(`/desk/${app}/${path}`);
+      await visit(theirs, `/desk/${app}/${path}`);
       await theirs.getByRole('heading', { level: 1 }).waitFor();
       await theirs.getByRole('button', { name: 'Quick filters' }).click();
       await theirs.getByRole('complementary', { name: 'Quick filters' }).getByRole('button').first().waitFor();
@@ -385,7 +385,7 @@ test('the shelf shows the open part and keeps its place', async () => {
         const [at, of] = [link.getBoundingClientRect(), (link.closest('.stack') ?? link).getBoundingClientRect()];
         return at.top >= of.top && at.bottom <= of.bottom;
       });
-  await page.goto(`/workshop/${app}/screens/lots_ready`);
+  await visit(page, `/workshop/${app}/screens/lots_ready`);
   await page.getByRole('heading', { name: 'Honey in the jar' }).first().waitFor();
   await expect.poll(() => isInSight('Honey in the jar')).toBe(true);
   expect(await isInSight('Keepers')).toBe(false);

@@ -2,7 +2,7 @@
 import { readFile } from 'node:fs/promises';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { barriersOf, openDemo, type House } from './browser.js';
+import { barriersOf, openDemo, visit, type House } from './browser.js';
 
 let house: House;
 let app: string;
@@ -23,7 +23,7 @@ afterAll(() => house.close());
 
 const files = () => page.getByRole('region', { name: 'Files' });
 async function saveAs(format: RegExp): Promise<void> {
-  await page.goto(`/desk/${app}/inspections`);
+  await visit(page, `/desk/${app}/inspections`);
   await page.getByRole('status').filter({ hasText: 'records' }).first().waitFor();
   await page.getByRole('button', { name: 'Save as' }).click();
   await page.getByRole('menuitem', { name: format }).click();
@@ -56,7 +56,7 @@ test('a file of a large list is made while one goes on working, and saved when i
   expect(await files().count()).toBe(0);
   await page.getByRole('button', { name: 'Stop looking' }).click();
   await page.waitForURL(/workshop/u);
-  await page.goto(`/desk/${app}`);
+  await visit(page, `/desk/${app}`);
   await files().getByRole('button', { name: 'Close Inspections.csv' }).click();
   await files().waitFor({ state: 'detached' });
 });

@@ -1,7 +1,7 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
-import { barriersOf, openDemo, rowOf, signIn, type House } from './browser.js';
+import { barriersOf, openDemo, rowOf, signIn, visit, type House } from './browser.js';
 
 /** The part of the Desk's menu that people make for themselves, and the records that they opened last. */
 let house: House;
@@ -27,13 +27,13 @@ const under = (heading: string): Promise<string[]> =>
 
 test('pages and records are put into the menu, arranged in sections, and taken out', async () => {
   const { code = '' } = await rowOf(house, app, 'SELECT code FROM hives WHERE id = 3');
-  await page.goto(`/desk/${app}/d/season`);
+  await visit(page, `/desk/${app}/d/season`);
   await add().click();
   await remove().waitFor();
-  await page.goto(`/desk/${app}/hives/3`);
+  await visit(page, `/desk/${app}/hives/3`);
   await add().click();
   await expect.poll(() => under('Favourites')).toEqual(['Season at a glance', code]);
-  await page.goto(`/desk/${app}/lots`);
+  await visit(page, `/desk/${app}/lots`);
   await add().click();
   await expect.poll(() => under('Favourites')).toEqual(['Season at a glance', code, 'Lots']);
 
@@ -65,9 +65,9 @@ test('pages and records are put into the menu, arranged in sections, and taken o
   expect(await barriersOf(page)).toEqual([]);
   // Two windows, each with a page of its own: neither undoes what the other did.
   const other = await page.context().newPage();
-  await other.goto(`/desk/${app}/q/mite_heavy`);
+  await visit(other, `/desk/${app}/q/mite_heavy`);
   await add(other).waitFor();
-  await page.goto(`/desk/${app}/r/harvest_report`);
+  await visit(page, `/desk/${app}/r/harvest_report`);
   await add().click();
   await remove().waitFor();
   await add(other).click();
@@ -78,7 +78,7 @@ test('pages and records are put into the menu, arranged in sections, and taken o
 });
 
 test('a list that somebody keeps for themselves goes into a section like any other page', async () => {
-  await page.goto(`/desk/${app}/hives?q=H-00`);
+  await visit(page, `/desk/${app}/hives?q=H-00`);
   await page.getByRole('button', { name: 'Keep this list' }).click();
   const dialog = page.getByRole('dialog', { name: 'Keep this list' });
   await dialog.getByRole('textbox', { name: 'Name in the menu' }).fill('First hives');
@@ -89,7 +89,7 @@ test('a list that somebody keeps for themselves goes into a section like any oth
   await expect.poll(async () => (await under('Favourites')).at(-1)).toBe('First hives');
   const here = new URL(page.url()).search;
   // The whole list is another page.
-  await page.goto(`/desk/${app}/hives`);
+  await visit(page, `/desk/${app}/hives`);
   await add().waitFor();
   await menu().locator('.own-section').getByRole('link', { name: 'First hives' }).click();
   await remove().waitFor();
@@ -103,10 +103,10 @@ test('a list that somebody keeps for themselves goes into a section like any oth
 test('the records that were opened last are a press away, in the menu and in the search', async () => {
   const named = async (id: number): Promise<string> => (await rowOf(house, app, `SELECT name FROM apiaries WHERE id = ${id}`))['name'] ?? '';
   for (const id of [1, 2, 3]) {
-    await page.goto(`/desk/${app}/apiaries/${id}`);
+    await visit(page, `/desk/${app}/apiaries/${id}`);
     await page.getByRole('heading', { name: await named(id), level: 1 }).waitFor();
   }
-  await page.goto(`/desk/${app}/keepers`);
+  await visit(page, `/desk/${app}/keepers`);
   await expect.poll(async () => (await under('Opened last')).slice(0, 3)).toEqual([await named(3), await named(2), await named(1)]);
   await page.keyboard.press('Control+k');
   await expect.poll(() => page.getByRole('option').first().innerText()).toContain(await named(3));
@@ -119,7 +119,7 @@ test('the records that were opened last are a press away, in the menu and in the
 test('it is each person’s own, also on a phone', async () => {
   const { page: phone } = await house.open({ width: 390, height: 844 });
   await signIn(phone, demoPeople[1].email, demoPassword);
-  await phone.goto(`/desk/${app}/hives`);
+  await visit(phone, `/desk/${app}/hives`);
   await phone.getByRole('button', { name: 'Menu', exact: true }).click();
   await menu(phone).getByRole('link', { name: 'Hives 20' }).waitFor();
   expect(await menu(phone).getByRole('heading', { name: 'Favourites' }).count()).toBe(0);

@@ -1,7 +1,7 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { openWebsite } from '../../scripts/website.js';
-import { barriersOf, openDemo, rowOf, saveDraft, choose, type House } from './browser.js';
+import { barriersOf, choose, openDemo, rowOf, saveDraft, visit, type House } from './browser.js';
 
 /** Forms that anyone can fill in: made by the builder, filled in by visitors, also within a page of another site. */
 let house: House;
@@ -18,7 +18,7 @@ const sql = (text: string): Promise<Record<string, string>> => rowOf(house, app,
 const details = () => page.getByRole('complementary', { name: 'Details' });
 
 test('a builder makes a form public, and a visitor sends it from a phone', async () => {
-  await page.goto(`/workshop/${app}/screens`);
+  await visit(page, `/workshop/${app}/screens`);
   await page.getByRole('complementary', { name: 'Shelf' }).getByRole('link', { name: 'Form', exact: true }).click();
   const dialog = page.getByRole('dialog', { name: 'A new form' });
   await choose(dialog, 'Of the table', 'Shops');
@@ -68,7 +68,7 @@ test('a builder makes a form public, and a visitor sends it from a phone', async
 });
 
 test('what visitors can’t fill in is left out and said, and what nobody could send is told to the builder', async () => {
-  await page.goto(`/workshop/${app}/screens/swarms_form`);
+  await visit(page, `/workshop/${app}/screens/swarms_form`);
   await details().getByRole('checkbox', { name: 'Anyone can fill it in' }).check();
   await details().getByText('Visitors are not asked for', { exact: false }).waitFor();
   await choose(details(), 'Adds records as the role', 'Lab');
@@ -84,7 +84,7 @@ describe('within a page of another site', () => {
   test('a form is as high as what it shows, and is sent from there, where the builder has named the site', async () => {
     const site = await openWebsite(`${house.server.address}/public/${app}/swarm_public`);
     try {
-      await page.goto(`/workshop/${app}/screens/swarm_public`);
+      await visit(page, `/workshop/${app}/screens/swarm_public`);
       const sites = details().getByRole('textbox', { name: 'Websites that can show it' });
       await sites.press('Control+End');
       await sites.pressSequentially(`\n${site.address}`);

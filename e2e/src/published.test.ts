@@ -1,7 +1,7 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { openWebsite } from '../../scripts/website.js';
-import { barriersOf, choose, openDemo, rowOf, saveDraft, type House } from './browser.js';
+import { barriersOf, choose, openDemo, rowOf, saveDraft, visit, type House } from './browser.js';
 
 /** Lists, reports and tiles that anyone can see: published by the builder, read by visitors, also within a page of another site. */
 let house: House;
@@ -20,7 +20,7 @@ const address = () => details().getByRole('textbox', { name: 'Address' });
 
 describe('a list', () => {
   test('is published by its builder, who is told what visitors don’t see of it, and read from a phone', async () => {
-    await page.goto(`/workshop/${app}/screens/lots_list`);
+    await visit(page, `/workshop/${app}/screens/lots_list`);
     await isPublic().click();
     await choose(details(), 'Visitors see what this role sees', 'Visitor');
     await details().getByText("The role Visitor can't see Lots, so visitors see nothing.").waitFor();
@@ -57,12 +57,12 @@ describe('a list', () => {
   });
 
   test('makes a role for its visitors where there is none', async () => {
-    await page.goto(`/workshop/${app}/screens/orders_list`);
+    await visit(page, `/workshop/${app}/screens/orders_list`);
     await isPublic().click();
     await details().getByRole('combobox', { name: 'Visitors see what this role sees' }).waitFor();
     expect(await details().getByRole('combobox', { name: 'Visitors see what this role sees' }).innerText()).toBe('Visitors of Orders');
     await page.getByRole('button', { name: 'Discard changes' }).click();
-    await page.goto(`/workshop/${app}/access`);
+    await visit(page, `/workshop/${app}/access`);
     await page.getByRole('link', { name: 'Visitors of Orders, Orders: sees all' }).waitFor();
   });
 
@@ -73,7 +73,7 @@ describe('a list', () => {
         ['swarm_public', 'form'],
         ['lots_ready', 'list'],
       ] as const) {
-        await page.goto(`/workshop/${app}/screens/${screen}`);
+        await visit(page, `/workshop/${app}/screens/${screen}`);
         const sites = details().getByRole('textbox', { name: 'Websites that can show it' });
         await sites.press('Control+End');
         await sites.pressSequentially(`\n${site.address}`);
@@ -98,7 +98,7 @@ describe('a list', () => {
 });
 
 test('a tile is published, and drawn without the app around it', async () => {
-  await page.goto(`/workshop/${app}/dashboards/season`);
+  await visit(page, `/workshop/${app}/dashboards/season`);
   const tile = page.getByRole('group', { name: /^Tile Lots by status/u });
   await tile.getByRole('heading').click();
   await isPublic().click();
@@ -117,7 +117,7 @@ test('a tile is published, and drawn without the app around it', async () => {
 });
 
 test('a report is published, with as many pages as it has for its readers', async () => {
-  await page.goto(`/workshop/${app}/reports/harvest_report`);
+  await visit(page, `/workshop/${app}/reports/harvest_report`);
   await page.getByRole('tab', { name: 'Paper' }).click();
   await isPublic().click();
   await choose(details(), 'Visitors see what this role sees', 'Coordinator');

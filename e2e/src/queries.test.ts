@@ -1,7 +1,7 @@
 import type { Page } from 'playwright-core';
 import AxeBuilder from '@axe-core/playwright';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { choose, openDemo, rowOf, saveDraft, type House } from './browser.js';
+import { choose, openDemo, rowOf, saveDraft, visit, type House } from './browser.js';
 
 /** A builder asks questions at the Queries station; others read the answers at the Desk. */
 let house: House;
@@ -19,7 +19,7 @@ const saved = (): Promise<void> => saveDraft(page, 'query');
 const sql = (text: string): Promise<Record<string, string>> => rowOf(house, app, text);
 
 test('a query begins with an answer', async () => {
-  await page.goto(`/workshop/${app}/queries`);
+  await visit(page, `/workshop/${app}/queries`);
   await page.getByRole('link', { name: 'Query', exact: true }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByRole('button', { name: 'Make the query' }).click();
@@ -128,7 +128,7 @@ test('the answer is at the Desk, and its records are one press away', async () =
 });
 
 test('a removed query is gone, and can come back', async () => {
-  await page.goto(`/workshop/${app}/queries/unseen_hives`);
+  await visit(page, `/workshop/${app}/queries/unseen_hives`);
   await details().getByRole('button', { name: 'Remove query' }).click();
   // It is in the menu of a role, which is told first.
   await page.getByRole('dialog').getByText('Changes the role Coordinator').waitFor();

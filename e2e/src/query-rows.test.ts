@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { Page } from 'playwright-core';
-import { barriersOf, openDemo, rowOf, signIn, type House } from './browser.js';
+import { barriersOf, openDemo, rowOf, signIn, visit, type House } from './browser.js';
 import { demoPassword } from '../../scripts/demo.js';
 
 /** The page of a query at the Desk. */
@@ -11,7 +11,7 @@ const name = 'Hives not seen lately';
 
 beforeAll(async () => {
   ({ house, app, page } = await openDemo());
-  await page.goto(`/desk/${app}/q/unseen_hives`);
+  await visit(page, `/desk/${app}/q/unseen_hives`);
 });
 afterAll(() => house.close());
 
@@ -100,7 +100,7 @@ test('shows within two seconds what someone else has saved', async () => {
   const { id = '' } = await rowOf(house, app, `SELECT id FROM hives WHERE code = '${code}'`);
   const { page: other } = await house.open();
   await signIn(other, 'jorun.vasse@quillmoor.example', demoPassword);
-  await other.goto(`/desk/${app}/hives/${id}`);
+  await visit(other, `/desk/${app}/hives/${id}`);
   await other.getByRole('textbox', { name: 'Code' }).fill(`${code}-X`);
   await other.getByRole('button', { name: 'Save', exact: true }).click();
   await other.getByRole('heading', { name: `${code}-X`, level: 1 }).waitFor();
@@ -112,7 +112,7 @@ test('shows within two seconds what someone else has saved', async () => {
 test('is lines on a phone, with the filters behind a button', async () => {
   const { page: phone } = await house.open({ width: 390, height: 844 });
   await signIn(phone, 'wystan.quill@quillmoor.example', demoPassword);
-  await phone.goto(`/desk/${app}/q/unseen_hives`);
+  await visit(phone, `/desk/${app}/q/unseen_hives`);
   await phone.getByRole('listitem').filter({ hasText: 'Apiary: Sallowmoor' }).first().waitFor();
   await phone.getByText('Counts only what you can see').waitFor();
   expect(await phone.getByRole('complementary', { name: 'Quick filters' }).count()).toBe(0);

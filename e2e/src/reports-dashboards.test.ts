@@ -2,7 +2,7 @@ import type { Page } from 'playwright-core';
 import { readFile } from 'node:fs/promises';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
-import { barriersOf, choose, openDemo, rowOf, saveDraft, signIn, type House } from './browser.js';
+import { barriersOf, choose, openDemo, rowOf, saveDraft, signIn, visit, type House } from './browser.js';
 
 /** A builder lays reports out and places tiles; others read and open them at the Desk. */
 let house: House;
@@ -24,7 +24,7 @@ const accessible = async (): Promise<void> => {
 
 describe('a report', () => {
   test('begins with three questions and its first page', async () => {
-    await page.goto(`/workshop/${app}/reports`);
+    await visit(page, `/workshop/${app}/reports`);
     await page.getByRole('link', { name: 'Report', exact: true }).click();
     const dialog = page.getByRole('dialog');
     await dialog.getByRole('button', { name: 'Next question' }).click();
@@ -111,7 +111,7 @@ describe('a report', () => {
   test('holds for a keeper what is theirs alone', async () => {
     const { page: theirs, context } = await house.open({ width: 390, height: 844 });
     await signIn(theirs, demoPeople[2].email, demoPassword);
-    await theirs.goto(`/desk/${app}/r/harvest_report`);
+    await visit(theirs, `/desk/${app}/r/harvest_report`);
     const says = theirs.getByRole('status').filter({ hasText: /rows? on \d+ pages?/u });
     await says.getByText('Counts only what you can see', { exact: false }).waitFor();
     const { n = '' } = await sql(
@@ -124,7 +124,7 @@ describe('a report', () => {
 
 describe('a dashboard', () => {
   test('begins empty, and its first tile counts at once', async () => {
-    await page.goto(`/workshop/${app}/dashboards`);
+    await visit(page, `/workshop/${app}/dashboards`);
     await page.getByRole('link', { name: 'Dashboard', exact: true }).click();
     await page.getByRole('dialog').getByLabel('Name').fill('Hive work');
     await page.getByRole('button', { name: 'Make the dashboard' }).click();
@@ -188,7 +188,7 @@ describe('a dashboard', () => {
   });
 
   test('draws a line along time, which arrow keys follow', async () => {
-    await page.goto(`/desk/${app}/d/season`);
+    await visit(page, `/desk/${app}/d/season`);
     const chart = page.getByRole('article', { name: 'Harvest month by month, kg' }).getByRole('button', { name: /points\./u });
     await chart.focus();
     await page.keyboard.press('Home');
@@ -201,7 +201,7 @@ describe('a dashboard', () => {
   });
 
   test('goes on as it is found when it is left unsaved', async () => {
-    await page.goto(`/workshop/${app}/dashboards/season`);
+    await visit(page, `/workshop/${app}/dashboards/season`);
     await sheet().getByRole('group', { name: 'Tile Lots released' }).click();
     await details().getByLabel('Name').fill('Lots let go');
     await page.getByRole('link', { name: 'Tables' }).click();

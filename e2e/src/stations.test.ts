@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
-import { choose, mailedLink, openDemo, openHouse, signIn, type House } from './browser.js';
+import { choose, mailedLink, openDemo, openHouse, signIn, visit, type House } from './browser.js';
 
 /** A small app is built from nothing through all stations, and two people work in it; then the demo is walked as each role. */
 let house: House;
@@ -291,7 +291,7 @@ describe('the demo, walked as', () => {
   test.each(demoPeople.map((person) => [person.says, person] as const))('who %s: every page of the menu opens', async (_, person) => {
     const { page, context } = await demo.open();
     await signIn(page, person.email, demoPassword);
-    await page.goto(`/desk/${app}`);
+    await visit(page, `/desk/${app}`);
     const menu = page.getByRole('navigation', { name: 'Lists' });
     await menu
       .getByRole('link')

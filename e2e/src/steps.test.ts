@@ -1,6 +1,6 @@
 import type { Locator, Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { openDemo, type House } from './browser.js';
+import { openDemo, visit, type House } from './browser.js';
 
 /**
  * How many steps a builder takes for what is built most often: a step is one press, or one input that is filled. The numbers
@@ -31,7 +31,7 @@ class Hand {
   }
 }
 const station = async (): Promise<void> => {
-  await page.goto(`/workshop/${app}/screens`);
+  await visit(page, `/workshop/${app}/screens`);
   await page.getByRole('link', { name: 'Form', exact: true }).waitFor();
 };
 const details = () => page.getByRole('complementary', { name: 'Details' });

@@ -2,7 +2,7 @@ import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { asBuilder } from '@bibliona/core';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
-import { barriersOf, openDemo, rowOf, signIn, type House } from './browser.js';
+import { barriersOf, openDemo, rowOf, signIn, visit, type House } from './browser.js';
 
 /** Two people in the demo at once, a phone, the dark theme. */
 let house: House;
@@ -21,7 +21,7 @@ describe('two builders', () => {
     const other = (await house.open()).page;
     await signIn(other, demoPeople[0].email, demoPassword);
     const open = async (page: Page, field: string): Promise<void> => {
-      await page.goto(`/workshop/${app}/tables/hives`);
+      await visit(page, `/workshop/${app}/tables/hives`);
       await page
         .getByRole('complementary', { name: 'Details' })
         .getByRole('link', { name: new RegExp(`^${field}`, 'u') })
@@ -57,25 +57,33 @@ describe('two builders', () => {
 describe('what the other saves', () => {
   test('shows in a list, in its count, and in a form that nobody has typed in', async () => {
     const id = 3;
-    await ada.goto(`/desk/${app}/apiaries/${id}`);
+    await visit(ada, `/desk/${app}/apiaries/${id}`);
     await ada.getByRole('textbox', { name: 'Altitude, m' }).waitFor();
-    await bede.goto(`/desk/${app}/apiaries/${id}`);
+    await visit(bede, `/desk/${app}/apiaries/${id}`);
     await bede.getByRole('textbox', { name: 'Altitude, m' }).fill('77');
     await bede.getByRole('button', { name: 'Save', exact: true }).click();
     await bede.getByText(/^Saved/u).waitFor();
     await expect.poll(() => ada.getByRole('textbox', { name: 'Altitude, m' }).inputValue(), { timeout: 2500 }).toBe('77');
     // A list and the menu's count.
-    await ada.goto(`/desk/${app}/keepers`);
+    await visit(ada, `/desk/${app}/keepers`);
     await ada.getByRole('gridcell', { name: 'Jorun Vasse' }).first().waitFor();
     const menu = ada.getByRole('link', { name: /^Keepers/u });
     // The menu counts once the list is there.
     await menu.getByText(/^\d+$/u).waitFor();
     const count = Number(/\d+/u.exec(await menu.innerText())?.[0]);
-    await bede.goto(`/desk/${app}/keepers/new`);
+    await visit(bede, `/desk/${app}/keepers/new`);
     await bede.getByRole('textbox', { name: 'Name' }).fill('Aa Newcome');
     await bede.getByRole('button', { name: 'Save', exact: true }).click();
     await bede.getByText(/^Saved/u).waitFor();
     await expect.poll(async () => Number(/\d+/u.exec(await menu.innerText())?.[0]), { timeout: 2500 }).toBe(count + 1);
+    // What is saved while one is elsewhere is there on the way back, however soon that is.
+    await visit(ada, '/profile');
+    await visit(bede, `/desk/${app}/keepers/new`);
+    await bede.getByRole('textbox', { name: 'Name' }).fill('Aa Latecome');
+    await bede.getByRole('button', { name: 'Save', exact: true }).click();
+    await bede.getByText(/^Saved/u).waitFor();
+    await ada.goBack();
+    await expect.poll(async () => Number(/\d+/u.exec(await menu.innerText())?.[0]), { timeout: 2500 }).toBe(count + 2);
   });
 
   test('is read again once the server that was away answers', async () => {
@@ -84,10 +92,10 @@ describe('what the other saves', () => {
       refused += 1;
       await (refused > 1 ? route.continue() : route.fulfill({ status: 503, body: '{}' }));
     });
-    await ada.goto(`/desk/${app}/apiaries/3`);
+    await visit(ada, `/desk/${app}/apiaries/3`);
     await ada.getByRole('textbox', { name: 'Altitude, m' }).waitFor();
     await expect.poll(() => refused).toBe(1);
-    await bede.goto(`/desk/${app}/apiaries/3`);
+    await visit(bede, `/desk/${app}/apiaries/3`);
     await bede.getByRole('textbox', { name: 'Altitude, m' }).fill('78');
     await bede.getByRole('button', { name: 'Save', exact: true }).click();
     await bede.getByText(/^Saved/u).waitFor();
@@ -97,7 +105,7 @@ describe('what the other saves', () => {
 
   test('takes nothing away from under what is typed', async () => {
     for (const page of [ada, bede]) {
-      await page.goto(`/desk/${app}/apiaries/3`);
+      await visit(page, `/desk/${app}/apiaries/3`);
       await page.getByRole('textbox', { name: 'Altitude, m' }).waitFor();
     }
     await ada.getByRole('textbox', { name: 'Name' }).fill('Typed and not saved');
@@ -134,13 +142,13 @@ describe('what the other saves', () => {
 describe('two people talk about a record', () => {
   test('who is told finds it, answers, and both see it without a reload', async () => {
     const comments = (page: Page) => page.getByRole('region', { name: 'Comments' });
-    await bede.goto(`/desk/${app}/apiaries/2`);
+    await visit(bede, `/desk/${app}/apiaries/2`);
     await comments(bede).getByRole('textbox', { name: 'New comment' }).waitFor();
-    await ada.goto(`/desk/${app}/apiaries/2`);
+    await visit(ada, `/desk/${app}/apiaries/2`);
     const words = comments(ada).getByRole('textbox', { name: 'New comment' });
     await words.fill('The gate is <b>open</b> again.');
     // What is written is there again when one comes back.
-    await ada.goto(`/desk/${app}/hives`);
+    await visit(ada, `/desk/${app}/hives`);
     await ada.getByRole('heading', { name: 'Hives', level: 1 }).waitFor();
     await ada.goBack();
     await expect.poll(() => words.inputValue()).toBe('The gate is <b>open</b> again.');
@@ -186,7 +194,7 @@ describe('two people talk about a record', () => {
 describe('two people change the same record', () => {
   test('the second sees both versions field by field, and chooses', async () => {
     for (const page of [ada, bede]) {
-      await page.goto(`/desk/${app}/apiaries/1`);
+      await visit(page, `/desk/${app}/apiaries/1`);
       await page.getByRole('textbox', { name: 'Altitude, m' }).waitFor();
     }
     // Typed in before the other saves: what is not touched yet would show the other's values.
@@ -215,9 +223,9 @@ describe('two people change the same record', () => {
   });
 
   test('a record removed by the other cannot be saved, and nothing typed is lost', async () => {
-    await ada.goto(`/desk/${app}/frames/1`);
+    await visit(ada, `/desk/${app}/frames/1`);
     await ada.getByRole('textbox', { name: 'Note' }).fill('worth keeping');
-    await bede.goto(`/desk/${app}/frames/1`);
+    await visit(bede, `/desk/${app}/frames/1`);
     await bede.getByRole('button', { name: 'Remove this record' }).click();
     await bede.getByRole('button', { name: 'Remove 1 record' }).click();
     await bede.getByRole('heading', { name: 'Frames', level: 1 }).waitFor();
@@ -230,11 +238,11 @@ describe('two people change the same record', () => {
   });
 
   test('a record removed by the other is gone where it is open and in the own menu, and comes back with the undo', async () => {
-    await ada.goto(`/desk/${app}/hives/4`);
+    await visit(ada, `/desk/${app}/hives/4`);
     await ada.getByRole('button', { name: 'Add to my menu' }).click();
     const own = ada.getByRole('navigation').getByRole('link', { name: /^H-004/u });
     await own.waitFor();
-    await bede.goto(`/desk/${app}/hives/4`);
+    await visit(bede, `/desk/${app}/hives/4`);
     await bede.getByRole('button', { name: 'Remove this record' }).click();
     await bede.getByRole('button', { name: /^Remove it/u }).click();
     await ada.getByRole('heading', { name: 'H-004 is no longer here' }).waitFor();
@@ -251,7 +259,7 @@ describe('undoing', () => {
   const dialog = (of: Page) => of.getByRole('dialog');
 
   test('a record that was removed by mistake comes back with what went with it', async () => {
-    await ada.goto(`/desk/${app}/hives/2`);
+    await visit(ada, `/desk/${app}/hives/2`);
     const inspections = ada.getByRole('group', { name: 'Inspections' });
     await inspections.waitFor();
     const rows = await inspections.getByRole('button', { name: /^Remove row/u }).count();
@@ -263,13 +271,13 @@ describe('undoing', () => {
     await dialog(ada).getByText('H-002', { exact: true }).waitFor();
     await dialog(ada).getByRole('button', { name: 'Restore' }).click();
     await ada.getByText('H-002 was removed.').waitFor({ state: 'detached' });
-    await ada.goto(`/desk/${app}/hives/2`);
+    await visit(ada, `/desk/${app}/hives/2`);
     await expect.poll(() => inspections.getByRole('button', { name: /^Remove row/u }).count()).toBe(rows);
     await ada.getByRole('complementary', { name: 'History' }).getByText('restored it').waitFor();
   });
 
   test('what was removed some time ago is found beside its list', async () => {
-    await bede.goto(`/desk/${app}/frames`);
+    await visit(bede, `/desk/${app}/frames`);
     await bede.getByRole('link', { name: 'Removed from Frames' }).click();
     await bede.getByRole('heading', { name: 'Removed from Frames' }).waitFor();
     expect(await barriersOf(bede)).toEqual([]);
@@ -285,7 +293,7 @@ describe('undoing', () => {
 
   test('a change is undone from the history, as long as nobody has written over it', async () => {
     const rent = bede.getByRole('textbox', { name: 'Rent a year' });
-    await bede.goto(`/desk/${app}/apiaries/2`);
+    await visit(bede, `/desk/${app}/apiaries/2`);
     const before = await rent.inputValue();
     const write = async (text: string): Promise<void> => {
       await rent.fill(text);
@@ -314,7 +322,7 @@ describe('undoing', () => {
 });
 
 test('a member works at the Desk and never reaches the Workshop', async () => {
-  await bede.goto(`/workshop/${app}/tables`);
+  await visit(bede, `/workshop/${app}/tables`);
   await bede.getByRole('navigation', { name: 'Lists' }).waitFor();
   expect(bede.url()).toContain('/desk/');
   expect(await bede.getByRole('link', { name: 'Workshop' }).count()).toBe(0);
@@ -325,7 +333,7 @@ test('a cell that somebody else changed while it was open is not written over', 
   const { id = '', code = '' } = await rowOf(house, app, 'SELECT id, code FROM hives ORDER BY id OFFSET 7 LIMIT 1');
   const other = await ada.context().newPage();
   for (const page of [ada, other]) {
-    await page.goto(`/desk/${app}/hives`);
+    await visit(page, `/desk/${app}/hives`);
     await cellOf(page, code).waitFor();
   }
   await cellOf(other, code).dblclick();
@@ -348,7 +356,7 @@ test('a cell that somebody else changed while it was open is not written over', 
 });
 
 test('a list scrolls from page to page to its end', async () => {
-  await ada.goto(`/desk/${app}/inspections?sort=inspection_no`);
+  await visit(ada, `/desk/${app}/inspections?sort=inspection_no`);
   await ada.getByRole('gridcell', { name: '1', exact: true }).first().waitFor();
   await ada
     .getByRole('gridcell', { name: / 20\d\d$/u })
@@ -362,7 +370,7 @@ describe('on a phone', () => {
   test('lists, menu and form fit 390 pixels and save', async () => {
     const { page } = await house.open({ width: 390, height: 844 });
     await signIn(page, demoPeople[1].email, demoPassword);
-    await page.goto(`/desk/${app}/hives`);
+    await visit(page, `/desk/${app}/hives`);
     await page.getByRole('link', { name: /^H-001/u }).waitFor();
     const fits = (): Promise<boolean> => page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth);
     expect(await fits()).toBe(true);
@@ -381,7 +389,7 @@ describe('on a phone', () => {
 });
 
 test('the dark theme is chosen and remembered', async () => {
-  await ada.goto(`/desk/${app}/hives`);
+  await visit(ada, `/desk/${app}/hives`);
   await ada.getByRole('button', { name: /theme and sign out/u }).click();
   await ada.getByRole('menuitem', { name: 'Dark' }).click();
   await ada.reload();
@@ -390,7 +398,7 @@ test('the dark theme is chosen and remembered', async () => {
 });
 
 test('a design that someone else has changed is not overwritten', async () => {
-  await ada.goto(`/workshop/${app}/tables/hives`);
+  await visit(ada, `/workshop/${app}/tables/hives`);
   await ada.getByRole('heading', { name: 'Hives', level: 2 }).waitFor();
   const other = asBuilder({ id: 2, name: 'Jorun Vasse', mail: 'builder@quillmoor.example' });
   const open = await house.server.apps.open(app, other);

@@ -2,7 +2,7 @@ import type { Page } from 'playwright-core';
 import { asBuilder, formFor, type AppDesign } from '@bibliona/core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
-import { openDemo, rowOf, signIn, type House } from './browser.js';
+import { openDemo, rowOf, signIn, visit, type House } from './browser.js';
 
 /** What the checks of tables say at the fields, while a form is filled in and when a save is refused. */
 let house: House;
@@ -26,7 +26,7 @@ describe('a check is told', () => {
     const member = await context?.newPage();
     if (member === undefined) throw new Error('There is no browser');
     await signIn(member, 'wystan.quill@quillmoor.example', demoPassword);
-    await member.goto(`/desk/${app}/inspections/new`);
+    await visit(member, `/desk/${app}/inspections/new`);
     await input(member, 'Bees sampled').fill('100');
     await input(member, 'Mites counted').fill('2');
     await input(member, 'Notes').click();
@@ -47,7 +47,7 @@ describe('a check is told', () => {
 
   test('in the very row, while it is typed and when it is saved all the same', async () => {
     const { id } = await rowOf(house, app, 'SELECT max("order") AS id FROM order_lines');
-    await page.goto(`/desk/${app}/orders/${id ?? ''}`);
+    await visit(page, `/desk/${app}/orders/${id ?? ''}`);
     const lines = page.getByRole('group', { name: 'Lines' });
     const row = lines.getByRole('row').nth(2);
     await row.getByRole('cell').nth(1).click();
@@ -70,7 +70,7 @@ test('what is wrong with a field that is not on the form is told over it', async
   const form = formFor(design as AppDesign, 'shops', []);
   const value = { ...form, items: form.items.filter((item) => item.kind !== 'field' || item.field !== 'shop_name') };
   await house.server.apps.change(app, as, version, [{ kind: 'put', part: 'form', value }], false);
-  await page.goto(`/desk/${app}/shops/new`);
+  await visit(page, `/desk/${app}/shops/new`);
   await input(page, 'Town').fill('Ottermere');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByText('Nothing was saved. Name is required (not on this form).').waitFor();

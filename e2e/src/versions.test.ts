@@ -3,7 +3,7 @@ import { readFile } from 'node:fs/promises';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
-import { barriersOf, openDemo, rowOf, signIn, type House } from './browser.js';
+import { barriersOf, openDemo, rowOf, signIn, visit, type House } from './browser.js';
 
 let house: House;
 let app: string;
@@ -14,7 +14,7 @@ beforeAll(async () => {
 afterAll(() => house.close());
 
 test('an earlier version shows what restoring it changes, comes back, and is undone', async () => {
-  await page.goto(`/workshop/${app}/tables/hives`);
+  await visit(page, `/workshop/${app}/tables/hives`);
   await page.getByRole('link', { name: 'Versions of the app' }).click();
   const newest = page.getByRole('row').filter({ hasText: 'this is what you see' });
   await newest.waitFor();
@@ -42,7 +42,7 @@ test('an earlier version shows what restoring it changes, comes back, and is und
 });
 
 test('two versions are compared', async () => {
-  await page.goto(`/workshop/${app}/versions`);
+  await visit(page, `/workshop/${app}/versions`);
   await page.getByRole('button', { name: 'Compare' }).click();
   const dialog = page.getByRole('dialog', { name: 'Compare two versions' });
   await dialog.getByRole('list', { name: 'What is different' }).waitFor();
@@ -54,7 +54,7 @@ test('two versions are compared', async () => {
 });
 
 test('where something is used is told, with the way there', async () => {
-  await page.goto(`/workshop/${app}/tables/apiaries`);
+  await visit(page, `/workshop/${app}/tables/apiaries`);
   await page.getByRole('button', { name: 'Where used' }).click();
   const uses = page.getByRole('dialog', { name: 'Where it is used' });
   await uses.getByText('the formula Region of Inspections').waitFor();
@@ -73,7 +73,7 @@ test('a table that is still needed stays, with the places that need it; another 
     await page.getByRole('tab', { name: 'Settings' }).click();
     await page.getByRole('button', { name: 'Remove table' }).click();
   };
-  await page.goto(`/workshop/${app}/tables`);
+  await visit(page, `/workshop/${app}/tables`);
   await table('Lab results');
   await page.getByText('It is still used in the formula Tests of Lots; the guard of Release in the route Route of a lot. Take it out there first.').waitFor();
 
@@ -114,7 +114,7 @@ test('what two people remove at once is removed once, and neither is asked about
   const { page: other } = await house.open();
   await signIn(other, demoPeople[0].email, demoPassword);
   for (const each of [page, other]) {
-    await each.goto(`/workshop/${app}/queries/unseen_hives`);
+    await visit(each, `/workshop/${app}/queries/unseen_hives`);
     await each.getByRole('button', { name: 'Remove query' }).click();
     await each.getByRole('dialog').getByText('Changes the role Coordinator').waitFor();
   }
@@ -136,7 +136,7 @@ test('the tables are saved as SQL', async () => {
 });
 
 test('the design is saved as a file, and another app takes it over; a file that is none is refused in words', async () => {
-  await page.goto(`/workshop/${app}/versions`);
+  await visit(page, `/workshop/${app}/versions`);
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save the design' }).click()]);
   const file = await readFile(await download.path());
   await page.getByLabel('Design file').setInputFiles({ name: 'notes.json', mimeType: 'application/json', buffer: Buffer.from('{"format":8,') });

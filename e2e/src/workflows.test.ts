@@ -1,7 +1,7 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
-import { barriersOf, choose, openDemo, saveDraft, signIn, type House } from './browser.js';
+import { barriersOf, choose, openDemo, saveDraft, signIn, visit, type House } from './browser.js';
 
 /** A builder draws a route and fixes what is doubtful; people move records along it. */
 let house: House;
@@ -22,7 +22,7 @@ const accessible = async (of: Page): Promise<void> => {
 
 describe('a route', () => {
   test('begins with its statuses in a row, for a table that has none yet', async () => {
-    await page.goto(`/workshop/${app}/workflows`);
+    await visit(page, `/workshop/${app}/workflows`);
     await page.getByRole('link', { name: 'Route', exact: true }).click();
     const dialog = page.getByRole('dialog');
     await dialog.getByLabel('Name').fill('Way of an order');
@@ -74,7 +74,7 @@ describe('people', () => {
   test('find what waits for them, and move it on from there', async () => {
     const { page: theirs, context } = await house.open({ width: 390, height: 844 });
     await signIn(theirs, demoPeople[1].email, demoPassword);
-    await theirs.goto(`/desk/${app}/waiting`);
+    await visit(theirs, `/desk/${app}/waiting`);
     await theirs.getByRole('heading', { name: 'Way of an order' }).waitFor();
     const pack = theirs.getByRole('button', { name: 'Pack: Order 1', exact: true });
     await pack.click();
@@ -87,7 +87,7 @@ describe('people', () => {
   test('see at the form at which status a record is and where it has been, and move it', async () => {
     const { page: theirs, context } = await house.open();
     await signIn(theirs, demoPeople[1].email, demoPassword);
-    await theirs.goto(`/desk/${app}/orders/1`);
+    await visit(theirs, `/desk/${app}/orders/1`);
     const path = theirs.getByRole('region', { name: 'Way of an order' });
     await path.getByRole('listitem').filter({ hasText: 'Packed' }).and(theirs.locator('[aria-current=step]')).waitFor();
     await theirs.getByLabel('Sent', { exact: true }).first().fill('1 December 2026');
@@ -104,7 +104,7 @@ describe('people', () => {
   test('are told what a move waits for, and offered none that is not theirs', async () => {
     const { page: theirs, context } = await house.open();
     await signIn(theirs, demoPeople[3].email, demoPassword);
-    await theirs.goto(`/desk/${app}`);
+    await visit(theirs, `/desk/${app}`);
     await theirs.getByRole('link', { name: 'Waiting for me' }).click();
     await theirs.getByRole('heading', { name: 'Route of a lot' }).waitFor();
     const first = theirs.getByRole('group', { name: 'Records that wait' }).getByRole('listitem').filter({ hasText: 'In lab' }).first();
@@ -120,7 +120,7 @@ describe('people', () => {
 });
 
 test('the proof walks a real record and says who could move it on', async () => {
-  await page.goto(`/workshop/${app}/workflows`);
+  await visit(page, `/workshop/${app}/workflows`);
   await page.getByRole('link', { name: /^Way of an order/u }).click();
   await proof().getByText('Order 1', { exact: true }).waitFor();
   const walk = proof().getByRole('list', { name: 'Its path so far' });

@@ -151,6 +151,8 @@ export function useLive({ followsDesign }: { readonly followsDesign: boolean }):
     return () => {
       document.removeEventListener('visibilitychange', onVisible);
       close();
+      // What is saved from now on is not heard of: where it is shown again, it is read again, however little time has passed.
+      void client.invalidateQueries({ queryKey: keys.app(id), refetchType: 'none' });
     };
     // One stream for each app; what it needs of the design it reads when something comes.
     // oxlint-disable-next-line react-hooks/exhaustive-deps

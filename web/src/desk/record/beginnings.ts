@@ -15,11 +15,13 @@ function lastQuery(app: string, table: Table) {
   return {
     queryKey: keys.last(app, table.id, fields),
     queryFn: () => call(contract.readLast, { params: { app, table: table.id } }),
+    // A form begins with it at once, so it is not kept: what was entered since would be missing.
+    gcTime: 0,
     ...(fields.length === 0 ? { initialData: { values: {} }, staleTime: Infinity } : {}),
   };
 }
 export const lastEntered = async (client: QueryClient, app: string, table: Table): Promise<RecordAnswer['values']> =>
-  (await client.ensureQueryData(lastQuery(app, table))).values;
+  (await client.fetchQuery(lastQuery(app, table))).values;
 
 /**
  * The values that a new record of the table begins with: those of the list from which it is added, where they are one each;
