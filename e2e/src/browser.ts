@@ -54,8 +54,9 @@ export async function visit(page: Page, path: string): Promise<void> {
     page.evaluate(
       ([url, write]) => {
         const { idx = 0 } = (window.history.state ?? {}) as { readonly idx?: number };
-        window.history[write]({ idx: write === 'pushState' ? idx + 1 : idx, key: String(Math.random()) }, '', url);
-        window.dispatchEvent(new PopStateEvent('popstate', { state: window.history.state }));
+        const state = { idx: write === 'pushState' ? idx + 1 : idx, key: String(Math.random()) };
+        window.history[write](state, '', url);
+        window.dispatchEvent(new PopStateEvent('popstate', { state }));
       },
       [to, keeps] as const,
     );
@@ -95,6 +96,13 @@ async function ownDatabase(as: string | null): Promise<{ readonly name: string; 
  */
 const scriptsAsTheyAre = ['--js-flags=--no-maglev --no-turbofan'];
 
+let opened: Promise<Browser> | null = null;
+/** One browser for all files that a process runs, each in windows of its own; it ends with the process. Starting one takes a second. */
+function browserOfAll(): Promise<Browser> {
+  opened ??= chromium.launch({ executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium', args: [...chromiumArguments, ...scriptsAsTheyAre] });
+  return opened;
+}
+
 /** @param like the demo that it begins with; null: it begins empty */
 export async function openHouse(like: MadeDemo | null = null): Promise<House> {
   const { name, url } = await ownDatabase(like?.database ?? null);
@@ -103,10 +111,8 @@ export async function openHouse(like: MadeDemo | null = null): Promise<House> {
   const server = await startServer(
     readConfig({ DATABASE_URL: url, PORT: '0', FILES: files, WEB: process.env['WEB'] ?? '', MAIL_FROM: 'honey@quillmoor.example', LOG: 'error' }),
   );
-  const browser: Browser = await chromium.launch({
-    executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
-    args: [...chromiumArguments, ...scriptsAsTheyAre],
-  });
+  const browser = await browserOfAll();
+  const windows: BrowserContext[] = [];
   const faults: string[] = [];
   return {
     server,
@@ -115,6 +121,7 @@ export async function openHouse(like: MadeDemo | null = null): Promise<House> {
     faults,
     open: async (size = { width: 1280, height: 800 }) => {
       const context = await browser.newContext({ viewport: size, locale: 'en-GB', baseURL: server.address, reducedMotion: 'reduce' });
+      windows.push(context);
       addresses.set(context, server.address);
       const page = await context.newPage();
       page.setDefaultTimeout(30_000);
@@ -126,7 +133,7 @@ export async function openHouse(like: MadeDemo | null = null): Promise<House> {
       return { page, context };
     },
     close: async () => {
-      await browser.close();
+      for (const context of windows) await context.close();
       await server.close();
       await admin(`DROP DATABASE ${name} WITH (FORCE)`);
       await rm(files, { recursive: true, force: true });
