@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { Page } from 'playwright-core';
 import { countScripts } from '../../scripts/loaded-scripts.js';
-import { openDemo } from './browser.js';
+import { barriersOf, openDemo } from './browser.js';
 
 let demo: Awaited<ReturnType<typeof openDemo>>;
 let page: Page;
@@ -52,4 +52,15 @@ test('the diagram is drawn while what opens beside it has not come', async () =>
   await page.getByRole('region', { name: 'Proof' }).waitFor();
   release();
   await page.getByRole('complementary', { name: 'Details' }).getByRole('heading', { name: 'Apiaries' }).waitFor();
+});
+
+test('a page whose script did not come is shown once it is loaded again', async () => {
+  await page.goto(`/desk/${demo.app}/hives`);
+  await page.route('**/assets/WaitingScreen-*.js', (route) => route.abort());
+  await page.getByRole('link', { name: /^Waiting for me/u }).click();
+  await page.getByRole('heading', { name: 'This page could not be shown.' }).waitFor();
+  expect(await barriersOf(page)).toEqual([]);
+  await page.unroute('**/assets/WaitingScreen-*.js');
+  await page.getByRole('button', { name: 'Load it again' }).click();
+  await page.getByRole('heading', { name: 'Waiting for me', level: 1 }).waitFor();
 });

@@ -1,8 +1,8 @@
 import Button from '@mui/material/Button';
-import { isRouteErrorResponse, Link, useParams, useRouteError } from 'react-router';
+import { Link, useParams, useRouteError } from 'react-router';
 import type { Table } from '@bibliona/core';
-import { ApiRefusal } from '../state/api.js';
 import { useApp, useRights } from '../state/app.js';
+import { leadsNowhere, NotShown } from '../ui/Broken.js';
 import { Empty } from '../ui/Empty.js';
 
 /** In place of a page of the Desk that is not there for this person. Whether it exists for others is not told. */
@@ -72,11 +72,5 @@ export function CannotAdd({ table }: { readonly table: Table }) {
 export function BrokenPage() {
   const error = useRouteError();
   const { record } = useParams();
-  const isNowhere = isRouteErrorResponse(error) || (error instanceof ApiRefusal && error.code === 'not_found');
-  if (isNowhere) return <NotHere what={record === undefined ? 'page' : 'record'} />;
-  return (
-    <Empty isPage title="This page could not be shown.">
-      {error instanceof ApiRefusal ? error.message : 'Load it again; what was saved is safe.'}
-    </Empty>
-  );
+  return leadsNowhere(error) ? <NotHere what={record === undefined ? 'page' : 'record'} /> : <NotShown error={error} />;
 }
