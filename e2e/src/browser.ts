@@ -7,7 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { readConfig, startServer, type RunningServer } from '@bibliona/server';
 import pg from 'pg';
-import { chromium, type Browser, type BrowserContext, type Locator, type Page } from 'playwright-core';
+import { chromium, type Browser, type BrowserContext, type Locator, type Page, type Request } from 'playwright-core';
 import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
 import { chromiumArguments } from '../../scripts/packages.js';
 
@@ -19,6 +19,35 @@ export interface House {
   readonly open: (size?: { readonly width: number; readonly height: number }) => Promise<{ readonly page: Page; readonly context: BrowserContext }>;
   readonly faults: string[];
   readonly close: () => Promise<void>;
+}
+
+/** What the pages of a window wait for. */
+interface Asked {
+  readonly unanswered: Set<Request>;
+  /** In milliseconds, as `Date.now` says. */
+  last: number;
+}
+const asked = new WeakMap<BrowserContext, Asked>();
+function keepWhatIsAsked(context: BrowserContext): void {
+  const all: Asked = { unanswered: new Set(), last: 0 };
+  asked.set(context, all);
+  context.on('request', (request) => {
+    all.last = Date.now();
+    // What others save is listened for as long as a page is shown.
+    if (request.resourceType() !== 'eventsource') all.unanswered.add(request);
+  });
+  context.on('requestfinished', (request) => all.unanswered.delete(request));
+  context.on('requestfailed', (request) => all.unanswered.delete(request));
+}
+/** Waits until all that a page asks for has come, and what that leads to: nothing has been asked for the time of a few drawings. */
+export async function everythingCame(page: Page): Promise<void> {
+  const all = asked.get(page.context());
+  if (all === undefined) throw new Error('The window was not opened by a house');
+  const giveUp = Date.now() + 30_000;
+  while (all.unanswered.size > 0 || Date.now() - all.last < 400) {
+    if (Date.now() > giveUp) throw new Error(`No answer came to ${[...all.unanswered].map((request) => request.url()).join(', ')}`);
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
 }
 
 /** Where the server of a window is. */
@@ -122,6 +151,7 @@ export async function openHouse(like: MadeDemo | null = null): Promise<House> {
     open: async (size = { width: 1280, height: 800 }) => {
       const context = await browser.newContext({ viewport: size, locale: 'en-GB', baseURL: server.address, reducedMotion: 'reduce' });
       windows.push(context);
+      keepWhatIsAsked(context);
       addresses.set(context, server.address);
       const page = await context.newPage();
       page.setDefaultTimeout(30_000);

@@ -1,6 +1,6 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { openDemo, visit, type House } from './browser.js';
+import { everythingCame, openDemo, visit, type House } from './browser.js';
 
 /** Nothing that people read is cut off: no label, no value, and no page that is wider than its screen. */
 let house: House;
@@ -23,7 +23,7 @@ const desk = [
   'swarms',
   'apiaries?list=apiary_cards',
   'lots?list=lots_board',
-  'inspections?list=inspection_calendar',
+  'inspections?list=inspections_calendar',
   'harvests?list=harvests_season',
   'harvests?list=harvest_chart',
   'hives/1',
@@ -77,7 +77,7 @@ test.each([
   for (const path of paths) {
     await visit(page, `/${path.replace('APP', app)}`);
     await page.getByRole('heading', { level: 1 }).first().waitFor();
-    await page.waitForLoadState('networkidle');
+    await everythingCame(page);
     const cut = await cutOff(page);
     if (cut.length > 0) found[path] = cut;
   }

@@ -1,6 +1,6 @@
 import type { Page, Route } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { barriersOf, choose, openDemo, rowOf, saveDraft, visit, type House } from './browser.js';
+import { barriersOf, choose, everythingCame, openDemo, rowOf, saveDraft, visit, type House } from './browser.js';
 
 /** What a builder sets for a whole form: where its records open, how wide it is, and the images on it. */
 let house: House;
@@ -61,7 +61,7 @@ describe('a record in a window over its list', () => {
       .waitFor();
     const close = record().getByRole('button', { name: 'Close' });
     await close.focus();
-    await page.waitForLoadState('networkidle');
+    await everythingCame(page);
     expect(await close.evaluate((button) => button === document.activeElement)).toBe(true);
     await page.unrouteAll({ behavior: 'ignoreErrors' });
     await page.keyboard.press('Escape');
