@@ -148,7 +148,7 @@ describe('two people talk about a record', () => {
     const words = comments(ada).getByRole('textbox', { name: 'New comment' });
     await words.fill('The gate is <b>open</b> again.');
     // What is written is there again when one comes back.
-    await visit(ada, `/desk/${app}/hives`);
+    await ada.goto(`/desk/${app}/hives`);
     await ada.getByRole('heading', { name: 'Hives', level: 1 }).waitFor();
     await ada.goBack();
     await expect.poll(() => words.inputValue()).toBe('The gate is <b>open</b> again.');
