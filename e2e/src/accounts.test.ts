@@ -176,4 +176,13 @@ describe('an administrator', () => {
   });
 });
 
+test('the dark theme is chosen and remembered', async () => {
+  await visit(builder, `/desk/${app}/hives`);
+  await builder.getByRole('button', { name: /theme and sign out/u }).click();
+  await builder.getByRole('menuitem', { name: 'Dark' }).click();
+  await builder.reload();
+  await builder.getByRole('heading', { name: 'Hives', level: 1 }).waitFor();
+  expect(await builder.evaluate(() => getComputedStyle(document.body).color)).toBe('rgb(238, 231, 216)');
+});
+
 test('nothing was complained of on the way', () => expect(house.faults).toEqual([]));

@@ -87,6 +87,17 @@ test('a record is duplicated with its rows; what is unique is left to be filled'
   expect(await sql(`SELECT count(*) AS rows FROM "app_${app}".order_lines WHERE "order" = 3`)).toEqual(before);
 });
 
+test('a list scrolls from page to page to its end', async () => {
+  await visit(page, `/desk/${app}/inspections?sort=inspection_no`);
+  await page.getByRole('gridcell', { name: '1', exact: true }).first().waitFor();
+  await page
+    .getByRole('gridcell', { name: / 20\d\d$/u })
+    .first()
+    .click();
+  await page.keyboard.press('Control+End');
+  await page.getByRole('link', { name: 'Open Number 120' }).waitFor();
+});
+
 test('what was typed survives a closed tab, and meets what somebody else saved meanwhile', async () => {
   const { page: first, context } = await house.open();
   await signIn(first, demoPeople[0].email, demoPassword);

@@ -4,7 +4,7 @@ import { asBuilder } from '@bibliona/core';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
 import { barriersOf, openDemo, rowOf, signIn, visit, type House } from './browser.js';
 
-/** Two people in the demo at once, a phone, the dark theme. */
+/** Two people in the demo at once, and a phone. */
 let house: House;
 let app: string;
 let ada: Page;
@@ -355,17 +355,6 @@ test('a cell that somebody else changed while it was open is not written over', 
   await other.close();
 });
 
-test('a list scrolls from page to page to its end', async () => {
-  await visit(ada, `/desk/${app}/inspections?sort=inspection_no`);
-  await ada.getByRole('gridcell', { name: '1', exact: true }).first().waitFor();
-  await ada
-    .getByRole('gridcell', { name: / 20\d\d$/u })
-    .first()
-    .click();
-  await ada.keyboard.press('Control+End');
-  await ada.getByRole('link', { name: 'Open Number 120' }).waitFor();
-});
-
 describe('on a phone', () => {
   test('lists, menu and form fit 390 pixels and save', async () => {
     const { page } = await house.open({ width: 390, height: 844 });
@@ -386,15 +375,6 @@ describe('on a phone', () => {
     await page.getByRole('heading', { name: 'Keepers', level: 1 }).waitFor();
     await page.context().close();
   });
-});
-
-test('the dark theme is chosen and remembered', async () => {
-  await visit(ada, `/desk/${app}/hives`);
-  await ada.getByRole('button', { name: /theme and sign out/u }).click();
-  await ada.getByRole('menuitem', { name: 'Dark' }).click();
-  await ada.reload();
-  await ada.getByRole('heading', { name: 'Hives', level: 1 }).waitFor();
-  expect(await ada.evaluate(() => getComputedStyle(document.body).color)).toBe('rgb(238, 231, 216)');
 });
 
 test('a design that someone else has changed is not overwritten', async () => {

@@ -22,9 +22,7 @@ const isMarked = async (of: Page, name: string): Promise<boolean> => (await inpu
 
 describe('a check is told', () => {
   test('to a member as they leave the field, and no longer once either of its fields is mended', async () => {
-    const context = await page.context().browser()?.newContext({ baseURL: house.server.address });
-    const member = await context?.newPage();
-    if (member === undefined) throw new Error('There is no browser');
+    const { page: member, context } = await house.open();
     await signIn(member, 'wystan.quill@quillmoor.example', demoPassword);
     await visit(member, `/desk/${app}/inspections/new`);
     await input(member, 'Bees sampled').fill('100');
@@ -42,7 +40,7 @@ describe('a check is told', () => {
     await input(member, 'Notes').click();
     await member.getByText(tooMany).waitFor();
     expect(await isMarked(member, 'Bees sampled')).toBe(true);
-    await context?.close();
+    await context.close();
   });
 
   test('in the very row, while it is typed and when it is saved all the same', async () => {
