@@ -191,6 +191,13 @@ export async function saveRules(page: Page): Promise<void> {
   await saved;
 }
 
+/** What is on the sheet of a form at its station, in order. */
+export const itemsOnSheet = async (page: Page): Promise<readonly string[]> =>
+  (await page.getByRole('main').getByRole('group', { name: 'Form', exact: true }).getByRole('group').all()).reduce<Promise<string[]>>(
+    async (found, each) => [...(await found), (await each.getAttribute('aria-label')) ?? ''],
+    Promise.resolve([]),
+  );
+
 /** The first row that a statement gives of the tables of an app, its values as texts. */
 export async function rowOf(house: House, app: string, text: string): Promise<Record<string, string>> {
   const client = new pg.Client({ connectionString: house.url });
