@@ -1,7 +1,7 @@
-/** `npm test`: types, lint, dependency rules, unused parts, unit, server and browser tests; ends with `N passed, N failed`. */
+/** `npm test`: types, lint, dependency rules, unused parts, unit, server and browser tests; ends with what failed and `N passed, N failed`. */
 import { spawn } from 'node:child_process';
-import { mkdirSync, readFileSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { openCluster, type Cluster } from './cluster.js';
 import { CannotGoOn, chromiumProgram } from './packages.js';
@@ -15,6 +15,8 @@ interface Outcome {
   readonly name: string;
   readonly passed: number;
   readonly failed: number;
+  /** What failed, each with the beginning of why. */
+  readonly failures: readonly string[];
 }
 
 /** Runs a program and shows what it says; its exit code counts as one check. */
@@ -28,7 +30,7 @@ function check(name: string, command: string, args: readonly string[]): Promise<
     child.on('close', (code) => {
       console.log(`${code === 0 ? 'ok    ' : 'FAILED'} ${name} (${((Date.now() - started) / 1000).toFixed(1)} s)`);
       if (code !== 0) console.log(output);
-      resolve({ name, passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 });
+      resolve({ name, passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1, failures: code === 0 ? [] : [name] });
     });
   });
 }
@@ -57,22 +59,46 @@ async function tests(name: string, project: string, env: Readonly<Record<string,
     );
     child.on('close', resolve);
   });
-  const counts = readCounts(report);
+  const counted = readReport(report);
   // A runner that ends badly without a failed test has failed itself, and so has one that found nothing to run.
-  const hasRun = counts.passed > 0 || files.length > 0;
-  const failed = counts.failed === 0 && (code !== 0 || !hasRun) ? 1 : counts.failed;
-  console.log(`${failed === 0 ? 'ok    ' : 'FAILED'} ${name}: ${counts.passed} passed, ${failed} failed (${((Date.now() - started) / 1000).toFixed(1)} s)`);
-  return { name, passed: counts.passed, failed };
+  const hasRun = counted.passed > 0 || files.length > 0;
+  const failures = counted.failures.length === 0 && (code !== 0 || !hasRun) ? [`${name}: the runner ended with ${code}`] : counted.failures;
+  const failed = failures.length;
+  console.log(`${failed === 0 ? 'ok    ' : 'FAILED'} ${name}: ${counted.passed} passed, ${failed} failed (${((Date.now() - started) / 1000).toFixed(1)} s)`);
+  return { name, passed: counted.passed, failed, failures };
 }
 
-function readCounts(report: string): { readonly passed: number; readonly failed: number } {
-  try {
-    const { numPassedTests, numFailedTests } = JSON.parse(readFileSync(report, 'utf8')) as { numPassedTests: number; numFailedTests: number };
-    return { passed: numPassedTests, failed: numFailedTests };
-  } catch {
-    return { passed: 0, failed: 0 };
-  }
+/** What of the runner's report is read here. */
+interface Report {
+  readonly numPassedTests: number;
+  readonly testResults: readonly {
+    readonly name: string;
+    readonly status: string;
+    readonly message: string;
+    readonly assertionResults: readonly { readonly fullName: string; readonly status: string; readonly failureMessages: readonly string[] }[];
+  }[];
 }
+
+function readReport(file: string): { readonly passed: number; readonly failures: readonly string[] } {
+  if (!existsSync(file)) return { passed: 0, failures: [] };
+  const report = JSON.parse(readFileSync(file, 'utf8')) as Report;
+  const failures = report.testResults.flatMap(({ name, status, message, assertionResults }) => {
+    const tests = assertionResults
+      .filter((test) => test.status === 'failed')
+      .map(({ fullName, failureMessages }) => `${relative(root, name)}: ${fullName}\n${begins(failureMessages[0] ?? '')}`);
+    // A file that could not be read has no test that failed, and one that failed to begin or end names none.
+    return tests.length === 0 && status === 'failed' ? [`${relative(root, name)}\n${begins(message)}`] : tests;
+  });
+  return { passed: report.numPassedTests, failures };
+}
+
+/** The beginning of why a test failed, and where: without the lines of the runner itself. */
+const begins = (text: string): string =>
+  text
+    .split('\n')
+    .filter((line) => !line.includes('/node_modules/'))
+    .slice(0, 12)
+    .join('\n');
 
 /** With words after the command only the tests whose file names hold one of them. */
 async function main(): Promise<number> {
@@ -114,6 +140,7 @@ async function main(): Promise<number> {
     await own.cluster?.stop();
   }
   const [passed, failed] = [outcomes.reduce((sum, outcome) => sum + outcome.passed, 0), outcomes.reduce((sum, outcome) => sum + outcome.failed, 0)];
+  for (const failure of outcomes.flatMap((outcome) => outcome.failures)) console.log(`\nFAILED ${failure}`);
   console.log(`\n${passed} passed, ${failed} failed`);
   return failed === 0 && passed > 0 ? 0 : 1;
 }
