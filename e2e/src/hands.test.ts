@@ -128,6 +128,8 @@ test('what was typed survives a closed tab, and meets what somebody else saved m
   await expect.poll(() => second.evaluate(() => Object.keys(localStorage).filter((key) => key.startsWith('bibliona kept')).length)).toBe(1);
   await second.close();
   await visit(page, `/desk/${app}/shops/2`);
+  // Typed before what was saved last has come, it would meet that.
+  await expect.poll(() => town(page).inputValue()).toBe('Heronmere');
   await town(page).fill('Theirs');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByText(/^Saved /u).waitFor();

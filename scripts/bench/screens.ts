@@ -1,6 +1,6 @@
 import type { Browser, BrowserContextOptions } from 'playwright-core';
 import { demoPassword, demoPeople, loadDemo } from '../demo.js';
-import { countScripts } from '../loaded-scripts.js';
+import { countScripts } from './loaded-scripts.js';
 import { signIn } from '../sign-in.js';
 import { median, type Bench, type Line } from './bench.js';
 import { throttling, withBrowser } from './browser.js';
