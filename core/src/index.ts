@@ -192,6 +192,7 @@ export { Rearrangement } from './rearrange/plans.js';
 export { Impossible } from './rearrange/rearrangement.js';
 export { compileRepeats, repeatsOf, type TableRepeat } from './rearrange/table-repeats.js';
 export { canBeTable, cannotGo } from './rearrange/cannot-go.js';
+export { canMerge, isAlike, proposedMerge } from './rearrange/merge-tables.js';
 export { viewChange } from './migration/views.js';
 export type { SetAside, Migration, MigrationStep } from './migration/migration.js';
 

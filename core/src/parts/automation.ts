@@ -1,7 +1,7 @@
 import type { Field } from '../design/design.js';
 import type { Automation } from '../design/automation.js';
 import { wants } from '../feel/wants.js';
-import { mapped, staying, withParts, writtenUnlessEmpty, type PartKind, type Reference, type UncheckedDesign, type Write } from './part.js';
+import { mapped, narrowedIfOf, staying, withParts, writtenUnlessEmpty, type PartKind, type Reference, type UncheckedDesign, type Write } from './part.js';
 import { stepProblems, writtenStep, type PlaceMaker } from './steps.js';
 
 /** Parts that an automation speaks of and that are not there (any more), or that cannot be done: each named with the automation. */
@@ -51,6 +51,7 @@ export const automation: PartKind<Automation> = {
     // Where none of its roles is left it must not become everybody's.
     return left.length === 0 ? { ...rest, isOn: false } : { ...rest, startedBy: left };
   },
+  narrowed: narrowedIfOf,
   expressions: writtenAutomation,
   // That they can start it, and nothing of what it does.
   toMember: (part, member) => {

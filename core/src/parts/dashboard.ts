@@ -2,7 +2,7 @@ import { columnsOfTile, type Dashboard, type Tile } from '../design/dashboard.js
 import type { DesignIssue } from './issues.js';
 import { mapped, staying, withParts, type PartKind } from './part.js';
 import { forPeopleOnly, visitorRole, withoutVisitors } from './published.js';
-import { missingColumns, noRows, sourceGone, sourceIssues, sourceReference, writtenSource } from './row-sources.js';
+import { missingColumns, narrowedSource, noRows, sourceGone, sourceIssues, sourceReference, writtenSource } from './row-sources.js';
 
 const saysOf = (tile: Tile, part: Dashboard): string => `the tile ${tile.name} of ${part.name}`;
 
@@ -23,6 +23,8 @@ export const dashboard: PartKind<Dashboard> = {
     const left = staying(part.tiles, (tile) => sourceGone(tile.source, gone) === 'stays');
     return withParts(part, { tiles: mapped(left, (tile) => withoutVisitors(tile, gone)) });
   },
+  narrowed: (part, ...further) =>
+    withParts(part, { tiles: mapped(part.tiles, (tile) => withParts(tile, { source: narrowedSource(tile.source, ...further) })) }),
   expressions: (part, _, write) =>
     withParts(part, {
       tiles: mapped(part.tiles, (tile) =>

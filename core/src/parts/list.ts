@@ -5,7 +5,7 @@ import { canNarrow } from './can-narrow.js';
 import type { DesignIssue } from './issues.js';
 import { forPeopleOnly, visitorRole, withoutVisitors } from './published.js';
 import { forMembers } from './screen.js';
-import { mapped, staying, withParts, writtenUnlessEmpty, type PartKind } from './part.js';
+import { mapped, narrowedIfOf, staying, withParts, writtenUnlessEmpty, type PartKind } from './part.js';
 
 /** The fields that a list names, besides the columns that can also be links. */
 const namedFields = (part: List): readonly string[] => [
@@ -79,6 +79,7 @@ export const list: PartKind<List> = {
       arrangement: needed !== null && !stays(needed) ? { kind: 'grid' } : withoutFurther(part.arrangement, stays),
     });
   },
+  narrowed: narrowedIfOf,
   expressions: (part, _, write) => {
     const owner = { kind: 'list', id: part.id } as const;
     const of = { table: part.table, wanted: wants.truth, owner } as const;

@@ -77,6 +77,10 @@ export interface PartKind<P> {
   readonly references: (part: P, design: UncheckedDesign) => readonly Reference[];
   /** What is left of it without what goes; the part itself when nothing of it does. */
   readonly without: (part: P, gone: Gone) => P | 'remove' | Refuses;
+  /**
+   * The part for fewer records of a table: those that meet a further condition. Absent: it has no condition on records.
+   */
+  readonly narrowed?: (part: P, table: string, condition: string) => P;
   /** Walks its expressions: one walk lists, checks and renames them. The same part when no text changes. */
   readonly expressions: (part: P, design: UncheckedDesign, write: Write) => P;
   /**
@@ -103,6 +107,13 @@ export function staying<T>(parts: readonly T[], stays: (part: T) => boolean): re
 /** The part with some of its settings replaced, the same part when they are the same already. */
 export const withParts = <P extends object>(part: P, change: Partial<P>): P =>
   (Object.keys(change) as (keyof P)[]).every((name) => part[name] === change[name]) ? part : { ...part, ...change };
+
+/** Both conditions, of which the first can be empty. */
+export const bothConditions = (condition: string, further: string): string => (condition === '' ? further : `${further} and (${condition})`);
+
+/** A part with a further condition, where it is of that table. */
+export const narrowedIfOf = <P extends { readonly table: string; readonly condition: string }>(part: P, table: string, further: string): P =>
+  part.table === table ? { ...part, condition: bothConditions(part.condition, further) } : part;
 
 /** An empty text is no expression. */
 export const writtenUnlessEmpty = (write: Write, place: ExpressionPlace): string => (place.text === '' ? '' : write(place));

@@ -1,6 +1,6 @@
 import { type SavedQuery } from '../design/saved-query.js';
 import type { DesignIssue } from './issues.js';
-import type { PartKind } from './part.js';
+import { narrowedIfOf, type PartKind } from './part.js';
 import { columnIssues, writtenQuestion } from './question.js';
 
 export const query: PartKind<SavedQuery> = {
@@ -18,6 +18,7 @@ export const query: PartKind<SavedQuery> = {
     ),
   ],
   without: (part, gone) => (gone.has('table', part.table) ? 'remove' : part),
+  narrowed: narrowedIfOf,
   expressions: (part, _, write) => writtenQuestion(part, `the query ${part.name}`, '', { kind: 'query', id: part.id }, write),
   // What a page shows comes with its answer; what it is called and how it looks is all that is told here.
   toMember: (part, member) => (member.opens({ kind: 'query', query: part.id }) ? { ...part, condition: '', columns: [], limit: null } : null),

@@ -3,7 +3,7 @@ import type { DesignIssue } from './issues.js';
 import { withParts, type PartKind } from './part.js';
 import { forPeopleOnly, visitorRole, withoutVisitors } from './published.js';
 import { repeated } from './repeated.js';
-import { missingColumns, noRows, sourceGone, sourceIssues, sourceReference, writtenSource } from './row-sources.js';
+import { missingColumns, narrowedSource, noRows, sourceGone, sourceIssues, sourceReference, writtenSource } from './row-sources.js';
 
 export const report: PartKind<Report> = {
   word: 'report',
@@ -32,6 +32,7 @@ export const report: PartKind<Report> = {
     const state = sourceGone(part.source, gone);
     return state === 'stays' ? withoutVisitors(part, gone) : state === 'goes' ? 'remove' : { by: `the report ${part.name}` };
   },
+  narrowed: (part, ...further) => withParts(part, { source: narrowedSource(part.source, ...further) }),
   expressions: (part, _, write) =>
     withParts(part, { source: writtenSource(part.source, `the report ${part.name}`, '', { kind: 'report', id: part.id }, write) }),
   toMember: (part, member) =>

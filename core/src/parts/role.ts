@@ -1,7 +1,7 @@
 import type { Role } from '../design/design.js';
 import { wants } from '../feel/wants.js';
 import { targetOf } from './page.js';
-import { mapped, staying, withParts, writtenUnlessEmpty, type PartKind, type Reference } from './part.js';
+import { mapped, narrowedIfOf, staying, withParts, writtenUnlessEmpty, type PartKind, type Reference } from './part.js';
 
 export const role: PartKind<Role> = {
   word: 'role',
@@ -34,6 +34,7 @@ export const role: PartKind<Role> = {
       }),
     });
   },
+  narrowed: (part, ...further) => withParts(part, { grants: mapped(part.grants, (grant) => narrowedIfOf(grant, ...further)) }),
   expressions: (part, design, write) =>
     withParts(part, {
       grants: mapped(part.grants, (grant) => {

@@ -2,7 +2,7 @@
 import type { AppDesign } from '../design/design.js';
 import type { RowSource, SavedQuery } from '../design/saved-query.js';
 import type { DesignIssue } from './issues.js';
-import type { ExpressionPlace, Gone, Reference, Write } from './part.js';
+import { narrowedIfOf, type ExpressionPlace, type Gone, type Reference, type Write } from './part.js';
 import { columnIssues, writtenQuestion } from './question.js';
 
 type Whereabouts = readonly [within: string, key: string, owner: ExpressionPlace['owner'], write: Write];
@@ -15,6 +15,8 @@ interface RowSourceKind<S extends RowSource> {
   readonly gone: (source: S, gone: Gone) => 'stays' | 'goes' | 'refuses';
   /** What is wrong with the columns that it has itself. */
   readonly issues: (source: S, within: string) => readonly DesignIssue[];
+  /** The same rows, as far as records of a table meet a further condition. */
+  readonly narrowed: (source: S, table: string, further: string) => S;
   /** The expressions that it has itself. */
   readonly written: (source: S, ...where: Whereabouts) => S;
 }
@@ -35,6 +37,7 @@ const rowSources: { readonly [Kind in RowSource['kind']]: RowSourceKind<Extract<
     reference: ({ table }) => ({ to: 'table', id: table }),
     gone: ({ table }, gone) => (gone.has('table', table) ? 'goes' : 'stays'),
     issues: columnIssues,
+    narrowed: narrowedIfOf,
     written: writtenQuestion,
   },
   query: {
@@ -43,6 +46,8 @@ const rowSources: { readonly [Kind in RowSource['kind']]: RowSourceKind<Extract<
     // A query that the builder removes stays as long as rows are made of it.
     gone: ({ query }, gone) => (!gone.has('query', query) ? 'stays' : gone.isAsked('query', query) ? 'refuses' : 'goes'),
     issues: () => [],
+    // Its query has the condition.
+    narrowed: (source) => source,
     written: (source) => source,
   },
 };
@@ -61,6 +66,8 @@ export const sourceGone = (source: RowSource, gone: Gone): 'stays' | 'goes' | 'r
 export const sourceIssues = (source: RowSource, within: string): readonly DesignIssue[] => kindOfSource(source).issues(source, within);
 /** @param key tells the rows apart from others of the same part */
 export const writtenSource = (source: RowSource, ...where: Whereabouts): RowSource => kindOfSource(source).written(source, ...where);
+
+export const narrowedSource = (source: RowSource, table: string, further: string): RowSource => kindOfSource(source).narrowed(source, table, further);
 
 /** What is wrong when a report or tile, called `label`, shows columns that its rows do not have. */
 export function missingColumns(source: RowSource, columns: readonly string[], label: string, design: Pick<AppDesign, 'queries'>): readonly DesignIssue[] {

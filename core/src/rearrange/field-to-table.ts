@@ -1,6 +1,6 @@
 /** A text that many records repeat becomes a table with a record for each: the records refer to it. Fields that follow from it can go along. */
 import { grantOf } from '../access/access.js';
-import type { AppDesign, Field, Grant, Role, Table } from '../design/design.js';
+import type { AppDesign, Grant, Role, Table } from '../design/design.js';
 import { fieldOf, tableOf } from '../design/read.js';
 import type { FieldPlan } from '../fields/kinds.js';
 import { columnKind } from '../migration/columns.js';
@@ -15,7 +15,7 @@ import { carryMoves, planOf, withFormulas } from './carry.js';
 import type { FieldToTable as Plan } from './plans.js';
 import { reachOf, whatBeginsEmpty, whoSeesLess } from './rights.js';
 import type { RearrangementKind } from './rearrangement.js';
-import { columnIn, foldedSql, nameInExpressions, storedFieldOf, swapped, textIn, valueStep, withChanges } from './tools.js';
+import { columnIn, foldedSql, nameInExpressions, storedFieldOf, swapped, textIn, valueStep, withChanges, withReference } from './tools.js';
 
 const tableIn = (plan: Plan, design: AppDesign): Table => tableOf(design, plan.table);
 
@@ -101,20 +101,6 @@ function after(plan: Plan, design: AppDesign, between: AppDesign): UncheckedDesi
   return {
     ...walked,
     tables: walked.tables.map((table) => (table.id === plan.table ? withFormulas(draft, table, relationship.field, made.id, plan.carried) : table)),
-  };
-}
-
-/** The table with the reference in the place of the field, called and shown as it was. */
-function withReference(table: Table, field: Field, reference: string, ids: ReadonlyMap<string, string>): Table {
-  const { name, description, required, unique, listWidth, fixed, startsWithLast } = field;
-  const taken = Object.entries({ name, description, required, unique, listWidth, fixed, startsWithLast }).filter(([, value]) => value !== undefined);
-  const takes = { ...fieldOf(table, reference), ...Object.fromEntries(taken) } as Field;
-  return {
-    ...table,
-    fields: table.fields.flatMap((each) => (each.id === field.id ? [takes] : each.id === reference ? [] : [each])),
-    uniqueTogether: swapped(table.uniqueTogether, ids),
-    // Pickers show texts beside what a record is called; a reference is none.
-    ...(table.shownWith === undefined ? {} : { shownWith: table.shownWith.filter((each) => each !== field.id) }),
   };
 }
 

@@ -46,5 +46,23 @@ export const OneParent = z.object({
 });
 export type OneParent = z.infer<typeof OneParent>;
 
-export const Rearrangement = z.discriminatedUnion('kind', [FieldToTable, MoveFields, SeveralParents, OneParent]);
+const Replaced = z.object({ relationship: Id, made: Id, field: Id });
+/** The records of a table go to another one, beside its own. */
+export const MergeTables = z.object({
+  kind: z.literal('merge_tables'),
+  from: Id,
+  into: Id,
+  /** The choice that says of which of the two tables a record is. */
+  mark: z.object({ field: Id, name: Label }),
+  /** Each becomes a field of the other table: one that it has, or a new one. Others stay behind. */
+  carried: z.array(Carried).max(300),
+  /** The relationships by which its records refer to others, and by which others refer to them, each with the one in its place and its field. */
+  references: z.array(Replaced).max(300),
+  children: z.array(Replaced).max(500),
+  /** The reference by which, in between, a record names the one that it becomes. */
+  went: z.object({ relationship: Id, field: Id }),
+});
+export type MergeTables = z.infer<typeof MergeTables>;
+
+export const Rearrangement = z.discriminatedUnion('kind', [FieldToTable, MoveFields, SeveralParents, OneParent, MergeTables]);
 export type Rearrangement = z.infer<typeof Rearrangement>;

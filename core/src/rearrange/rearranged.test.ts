@@ -3,6 +3,7 @@ import type { AppDesign } from '../design/design.js';
 import { parseDesign } from '../parts/parse.js';
 import { difference } from '../migration/difference.js';
 import { designOf, field, table, whole } from '../parts/sample.js';
+import { proposedMerge } from './merge-tables.js';
 import type { Rearrangement } from './plans.js';
 import { rearranged, type Rearranged } from './rearranged.js';
 import { Impossible } from './rearrangement.js';
@@ -24,6 +25,10 @@ const several = (relationship: string): Rearrangement => ({
   parent: { relationship: 'new_up', field: 'new_up_field', shownAs: 'Ups' },
   child: { relationship: 'new_down', field: 'new_down_field', shownAs: 'Downs' },
 });
+const merge = (design: AppDesign, from: string, into: string): Rearrangement => {
+  let made = 0;
+  return proposedMerge(design, from, into, (kind) => `merged_${kind}${(made += 1)}`);
+};
 /** What comes of a plan; the sentence when it can't be done. */
 function outcome(design: AppDesign, plan: Rearrangement): Rearranged | string {
   try {
@@ -47,6 +52,8 @@ describe('every part of a design with one of everything gives a whole design, or
     ]),
   );
   plans.push(...whole.relationships.map((relationship): readonly [string, Rearrangement] => [`several of ${relationship.id}`, several(relationship.id)]));
+  for (const from of whole.tables)
+    for (const into of whole.tables) plans.push([`${from.name} merged into ${into.name}`, merge(whole, from.id, into.id)]);
   let done = 0;
   test.each(plans)('%s', (_, plan) => {
     const made = outcome(whole, plan);

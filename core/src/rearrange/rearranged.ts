@@ -3,6 +3,7 @@ import type { AppDesign, Field } from '../design/design.js';
 import { NotInDesign } from '../design/read.js';
 import { expressionIssues, structureIssues } from '../parts/check-design.js';
 import { fieldToTable } from './field-to-table.js';
+import { mergeTables } from './merge-tables.js';
 import { moveFields } from './move-fields.js';
 import type { Rearrangement } from './plans.js';
 import { Impossible, type RearrangementKind, type ValueMoves } from './rearrangement.js';
@@ -14,6 +15,7 @@ const kinds: { readonly [K in Rearrangement['kind']]: RearrangementKind<Extract<
   move_fields: moveFields,
   several_parents: severalParents,
   one_parent: oneParent,
+  merge_tables: mergeTables,
 };
 
 export interface Rearranged {

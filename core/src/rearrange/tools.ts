@@ -1,5 +1,5 @@
 /** What the kinds of rearrangement have in common: applying changes, replacing ids, and the SQL of values. */
-import type { AppDesign, StoredField, Table, FieldId } from '../design/design.js';
+import type { AppDesign, Field, StoredField, Table, FieldId } from '../design/design.js';
 import { isStored } from '../design/design.js';
 import { fieldOf } from '../design/read.js';
 import { membersOf } from '../expression/names.js';
@@ -43,6 +43,29 @@ export function swapped<T>(value: T, ids: ReadonlyMap<string, string>): T {
   const after = before.map(([name, each]) => [ids.get(name) ?? name, swapped<unknown>(each, ids)] as const);
   return after.every(([name, each], i) => name === before[i]?.[0] && each === before[i][1]) ? value : (Object.fromEntries(after) as T);
 }
+
+/** The table with the reference in the place of the field, called and shown as it was. */
+export function withReference(table: Table, field: Field, reference: string, ids: ReadonlyMap<string, string>): Table {
+  const { name, description, required, unique, listWidth, fixed, startsWithLast } = field;
+  const taken = Object.entries({ name, description, required, unique, listWidth, fixed, startsWithLast }).filter(([, value]) => value !== undefined);
+  const takes = { ...fieldOf(table, reference), ...Object.fromEntries(taken) } as Field;
+  return {
+    ...table,
+    fields: table.fields.flatMap((each) => (each.id === field.id ? [takes] : each.id === reference ? [] : [each])),
+    uniqueTogether: swapped(table.uniqueTogether, ids),
+    // Pickers show texts beside what a record is called; a reference is none.
+    ...(table.shownWith === undefined ? {} : { shownWith: table.shownWith.filter((each) => each !== field.id) }),
+  };
+}
+
+/** What is called by a name over records of a table. */
+export const namesOn = (design: AppDesign, table: Table): readonly string[] => [
+  ...table.fields.map((field) => field.name),
+  ...design.relationships.filter((each) => each.parent === table.id).map((each) => each.childrenName),
+];
+
+/** A label as expressions write it. */
+export const labelInExpressions = (label: string): string => JSON.stringify(label);
 
 /** What a field of a table is called in expressions. */
 export const nameInExpressions = (design: AppDesign, table: string, field: FieldId): string =>

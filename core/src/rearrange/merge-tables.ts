@@ -1,0 +1,158 @@
+/**
+ * Two tables become one: the records of one go to the other, beside its own. A new choice says which is which. What was made of
+ * one of the tables keeps to the records that it had: its condition asks that choice too. Only the lists of the table where
+ * records go show all of them.
+ */
+import { isFillable, type AppDesign, type Field, type Table } from '../design/design.js';
+import { fieldOf, relationshipOf, tableOf } from '../design/read.js';
+import { choicesOf } from '../fields/choice.js';
+import type { FieldPlan } from '../fields/kinds.js';
+import type { DesignChange } from '../parts/design-change.js';
+import { freeName } from '../shapes/slug.js';
+import { planOf } from './carry.js';
+import { mergeMoves } from './merge-moves.js';
+import { mergedDesign } from './merged-design.js';
+import type { MergeTables as Plan } from './plans.js';
+import type { RearrangementKind } from './rearrangement.js';
+import { labelInExpressions, namesOn, withChanges } from './tools.js';
+
+// What two fields that hold the same values can differ in.
+const besidesValues = new Set(['id', 'name', 'description', 'column', 'required', 'unique', 'anyCase', 'default', 'listWidth', 'fixed', 'startsWithLast']);
+const settingsOf = (field: Field): string => JSON.stringify(Object.entries(field).filter(([name]) => !besidesValues.has(name)));
+
+const isMoved = (design: AppDesign, field: Field): boolean => design.routes.some((route) => route.field === field.id);
+/** Whether the values of a field can go to another table; references go besides. */
+export const canMerge = (design: AppDesign, field: Field): boolean => isFillable(field) && field.kind !== 'reference' && !isMoved(design, field);
+/** Whether values of one field can stand in another as they are. */
+export const isAlike = (design: AppDesign, field: Field, other: Field): boolean =>
+  canMerge(design, field) && canMerge(design, other) && settingsOf(field) === settingsOf(other);
+
+/**
+ * How two tables can be merged, as far as that can be told from their fields: a field that both have under one name becomes one.
+ * @param newId makes the id of a new part
+ */
+export function proposedMerge(design: AppDesign, fromId: string, intoId: string, newId: (kind: 'f' | 'r') => string): Plan {
+  const [from, into] = [tableOf(design, fromId), tableOf(design, intoId)];
+  const alike = (field: Field): Field | undefined =>
+    into.fields.find((each) => each.name.toLowerCase() === field.name.toLowerCase() && isAlike(design, field, each));
+  return {
+    kind: 'merge_tables',
+    from: fromId,
+    into: intoId,
+    mark: { field: newId('f'), name: freeName('Kind', [...namesOn(design, into), ...from.fields.map((field) => field.name)]) },
+    carried: from.fields.filter((field) => canMerge(design, field)).map((field) => ({ field: field.id, to: alike(field)?.id ?? newId('f') })),
+    references: design.relationships
+      .filter((each) => each.child === fromId)
+      .map((each) => ({ relationship: each.id, made: newId('r'), field: newId('f') })),
+    children: design.relationships.filter((each) => each.parent === fromId).map((each) => ({ relationship: each.id, made: newId('r'), field: newId('f') })),
+    went: { relationship: newId('r'), field: newId('f') },
+  };
+}
+
+/** Why the tables can't become one, whatever their fields. */
+function problemOfTables(design: AppDesign, from: Table, into: Table): string | null {
+  if (from === into) return 'A table can’t be merged into itself.';
+  const link = [from, into].find((table) => table.isLink);
+  if (link !== undefined) return `${link.name} only says which records belong together, and can’t be merged.`;
+  const instead = `Merge ${into.name} into ${from.name} instead`;
+  if (design.relationships.some((each) => each.parent === from.id && each.child === from.id))
+    return `Records of ${from.name} refer to each other. ${instead}.`;
+  const route = design.routes.find((each) => each.table === from.id);
+  if (route !== undefined) return `The route ${route.name} moves records of ${from.name}. ${instead}, or remove the route first.`;
+  const tie = design.ties.find((each) => each.table === from.id);
+  return tie === undefined ? null : `People are tied to records of ${from.name} as ${tie.name}. ${instead}.`;
+}
+
+function problemOfFields(plan: Plan, design: AppDesign, from: Table, into: Table): string | null {
+  for (const each of plan.carried) {
+    const field = fieldOf(from, each.field);
+    if (!canMerge(design, field)) return `${field.name} can’t go: its values belong to their own records.`;
+    const to = into.fields.find((other) => other.id === each.to);
+    if (to !== undefined && !isAlike(design, field, to)) return `${field.name} of ${from.name} can’t be ${to.name} of ${into.name}: their values are not alike.`;
+    if (plan.carried.some((other) => other !== each && other.to === each.to)) return `Two fields of ${from.name} can’t both be ${to?.name ?? field.name}.`;
+  }
+  const unfilled = into.fields.find(
+    (field) => field.required && isFillable(field) && field.default === null && !isMoved(design, field) && !plan.carried.some((each) => each.to === field.id),
+  );
+  return unfilled === undefined ? null : `${unfilled.name} of ${into.name} is required. Say which field of ${from.name} it is, or make it optional first.`;
+}
+
+/** Whether the plan names each relationship of the table once. */
+function isComplete(plan: Plan, design: AppDesign): boolean {
+  const named = [...plan.references, ...plan.children].map((each) => each.relationship).toSorted();
+  const there = design.relationships.filter((each) => each.child === plan.from || each.parent === plan.from).map((each) => each.id);
+  return String(named) === String(there.toSorted());
+}
+
+function between(plan: Plan, design: AppDesign): AppDesign {
+  const [from, into] = [tableOf(design, plan.from), tableOf(design, plan.into)];
+  const mark: FieldPlan = {
+    kind: 'choice',
+    id: plan.mark.field,
+    name: plan.mark.name,
+    description: '',
+    required: false,
+    unique: false,
+    choices: [...choicesOf([into.name, from.name])],
+    default: labelInExpressions(into.name),
+  };
+  const names = [...namesOn(design, into), mark.name];
+  const made = plan.carried
+    .filter((each) => !into.fields.some((field) => field.id === each.to))
+    .map((each): FieldPlan => {
+      const field = fieldOf(from, each.field);
+      const name = freeName(field.name, names);
+      names.push(name);
+      return { ...planOf(field, each.to), name };
+    });
+  const withFields = withChanges(
+    design,
+    [mark, ...made].map((field): DesignChange => ({ kind: 'add_field', table: into.id, field })),
+  );
+  type New = Omit<Extract<DesignChange, { kind: 'add_relationship' }>, 'kind' | 'required'>;
+  const related = (all: AppDesign, change: New): AppDesign => {
+    const fieldName = freeName(change.fieldName, namesOn(all, tableOf(all, change.child)));
+    const childrenName = freeName(change.childrenName, namesOn(all, tableOf(all, change.parent)));
+    return withChanges(all, [{ kind: 'add_relationship', required: false, ...change, fieldName, childrenName }]);
+  };
+  const likeOld = (all: AppDesign, { relationship, made: id, field: fieldId }: Plan['children'][number], place: Pick<New, 'parent'> | Pick<New, 'child'>) => {
+    const { parent, child, childrenName, whenParentRemoved, field } = relationshipOf(design, relationship);
+    return related(all, { id, parent, child, fieldId, fieldName: fieldOf(tableOf(design, child), field).name, childrenName, whenParentRemoved, ...place });
+  };
+  const withReferences = plan.references.reduce((all, each) => likeOld(all, each, { child: into.id }), withFields);
+  const withChildren = plan.children.reduce((all, each) => likeOld(all, each, { parent: into.id }), withReferences);
+  const { relationship: id, field: fieldId } = plan.went;
+  return related(withChildren, {
+    id,
+    parent: into.id,
+    child: from.id,
+    fieldId,
+    fieldName: into.name,
+    childrenName: from.name,
+    whenParentRemoved: 'refuse',
+  });
+}
+
+export const mergeTables: RearrangementKind<Plan> = {
+  problem: (plan, design) => {
+    const [from, into] = [tableOf(design, plan.from), tableOf(design, plan.into)];
+    return (
+      problemOfTables(design, from, into) ??
+      problemOfFields(plan, design, from, into) ??
+      (isComplete(plan, design) ? null : 'The relationships of the tables have changed in the meantime. Start again.')
+    );
+  },
+  says: (plan, design) => `Merged ${tableOf(design, plan.from).name} into ${tableOf(design, plan.into).name}`,
+  between,
+  loose: (plan, design) => [
+    ...tableOf(design, plan.from).fields.map((field) => field.id),
+    ...plan.carried.map((each) => each.to),
+    ...plan.references.map((each) => each.field),
+    ...plan.children.flatMap((each) => [each.field, relationshipOf(design, each.relationship).field]),
+    plan.mark.field,
+    plan.went.field,
+  ],
+  tables: (plan, design) => [plan.from, plan.into, ...plan.children.map((each) => relationshipOf(design, each.relationship).child)],
+  after: mergedDesign,
+  moves: mergeMoves,
+};
