@@ -2,7 +2,8 @@
 import { contract, grantOf, type DesignChange, type OpenApp, type Rearrangement } from '@bibliona/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { field, honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
+import { rearranging } from './rearranging.js';
+import { field, honey, makeApp, testServer, type Caller, type TestServer } from './support.js';
 
 let it: TestServer;
 let ada: Caller & { id: number };
@@ -12,16 +13,10 @@ beforeAll(async () => {
 });
 afterAll(() => it.close());
 
-const body = (app: OpenApp, plan: Rearrangement) => ({ version: app.version, to: { kind: 'rearranged' as const, plan } });
-const preview = (app: OpenApp, plan: Rearrangement) => ada.call(contract.previewRestore, { params: { app: app.id }, body: body(app, plan) });
-const rearrange = (app: OpenApp, plan: Rearrangement): Promise<OpenApp> =>
-  ada.call(contract.restoreDesign, { params: { app: app.id }, body: { ...body(app, plan), acceptLoss: true } });
-const refusal = async (app: OpenApp, plan: Rearrangement): Promise<string> =>
-  (await ada.refused(contract.restoreDesign, { params: { app: app.id }, body: { ...body(app, plan), acceptLoss: true } })).body.message;
-const step = (app: OpenApp, direction: 'undo' | 'redo'): Promise<OpenApp> =>
-  ada.call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction, acceptLoss: true } });
-const rows = (app: OpenApp, text: string): Promise<Record<string, unknown>[]> => it.sql<Record<string, unknown>>(text.replaceAll('~', `"app_${app.id}"`));
-const found = (answer: Awaited<ReturnType<typeof preview>>): readonly string[] => answer.steps.flatMap((each) => each.found ?? []);
+const { told, rearrange, refusal, step, rows, save } = rearranging(
+  () => it,
+  () => ada,
+);
 
 const yard: readonly DesignChange[] = [
   ...honey,
@@ -38,18 +33,15 @@ const hives: readonly (readonly [string, string, string | null, number | null])[
   ['H-5', 'South', 'Dunstan', 500],
 ];
 const fill = (app: OpenApp): Promise<unknown> =>
-  ada.call(contract.saveRecords, {
-    params: { app: app.id },
-    body: {
-      key: saveKey(),
-      writes: hives.map(([h_code, h_region, h_warden, h_rain], i) => ({
-        kind: 'add' as const,
-        table: 'hives',
-        as: `h${i}`,
-        values: { h_code, h_region, h_warden, h_rain },
-      })),
-    },
-  });
+  save(
+    app,
+    hives.map(([h_code, h_region, h_warden, h_rain], i) => ({
+      kind: 'add' as const,
+      table: 'hives',
+      as: `h${i}`,
+      values: { h_code, h_region, h_warden, h_rain },
+    })),
+  );
 const byCode = 'SELECT code, region, warden, rain FROM ~.hives ORDER BY code';
 const asEntered = hives.map(([code, region, warden, rain]) => ({ code, region, warden, rain }));
 const plan: Extract<Rearrangement, { kind: 'field_to_table' }> = {
@@ -68,7 +60,7 @@ describe('a text becomes a table', () => {
   test('with a record for each value, whatever its capitals and blanks, and what follows from it', async () => {
     const app = await makeApp(ada, 'Regions', yard);
     await fill(app);
-    expect(found(await preview(app, plan))).toEqual([
+    expect(await told(app, plan)).toEqual([
       '2 records of Regions are made: “North”, “South”.',
       '1 value is written in more than one way, with other capitals or blanks, and becomes one record: “North”.',
       '1 record of Hives has another Warden than most with the same Region, or no Region: “Cuthbert”. They show what most have. The old values are kept for 30 days. Undo restores them.',
@@ -114,16 +106,10 @@ describe('a text becomes a table', () => {
     const [north, south] = (await rows(redone, 'SELECT id::int, rev FROM ~.regions ORDER BY name')) as { id: number; rev: number }[];
     expect(await rows(redone, 'SELECT count(*)::int FROM ~.regions')).toEqual([{ count: 2 }]);
     // Meanwhile: a region is renamed, its warden changes, a hive moves, and one comes.
-    await ada.call(contract.saveRecords, {
-      params: { app: app.id },
-      body: {
-        key: saveKey(),
-        writes: [
-          { kind: 'change', table: 'regions', id: south!.id, rev: south!.rev, values: { r_name: 'Deep South', r_warden: 'Edith' } },
-          { kind: 'add', table: 'hives', as: 'n', values: { h_code: 'H-6', h_region_ref: north!.id } },
-        ],
-      },
-    });
+    await save(app, [
+      { kind: 'change', table: 'regions', id: south!.id, rev: south!.rev, values: { r_name: 'Deep South', r_warden: 'Edith' } },
+      { kind: 'add', table: 'hives', as: 'n', values: { h_code: 'H-6', h_region_ref: north!.id } },
+    ]);
     const back = await step(redone, 'undo');
     expect(await rows(back, byCode)).toEqual([
       ...asEntered.slice(0, 3),
@@ -195,7 +181,7 @@ describe('a text becomes a table', () => {
     });
     const app = await makeApp(ada, 'Roles', [...yard, role('all_hives', ''), role('some_hives', 'Warden = "Bede"')]);
     await fill(app);
-    expect(found(await preview(app, plan))).toContain(
+    expect(await told(app, plan)).toContain(
       "The role some_hives can't see Regions, and no longer sees Region, Warden of Hives. Grant it to see Regions under Permissions if it should.",
     );
     const made = await rearrange(app, plan);
@@ -218,24 +204,18 @@ describe('fields move over a reference', () => {
   test('to the record that most agree on, and back', async () => {
     const app = await makeApp(ada, 'Towns', apiaryOf);
     const reference = app.design.relationships.find((relationship) => relationship.child === 'hives' && relationship.parent === 'apiaries');
-    await ada.call(contract.saveRecords, {
-      params: { app: app.id },
-      body: {
-        key: saveKey(),
-        writes: [
-          { kind: 'add', table: 'apiaries', as: 'a1', values: { a_name: 'Brackmoor' } },
-          { kind: 'add', table: 'apiaries', as: 'a2', values: { a_name: 'Dunlin' } },
-          ...towns.map(([h_code, apiary, h_town], i) => ({
-            kind: 'add' as const,
-            table: 'hives',
-            as: `h${i}`,
-            values: { h_code, h_town, [reference!.field]: apiary === null ? null : { added: `a${apiary}` } },
-          })),
-        ],
-      },
-    });
+    await save(app, [
+      { kind: 'add', table: 'apiaries', as: 'a1', values: { a_name: 'Brackmoor' } },
+      { kind: 'add', table: 'apiaries', as: 'a2', values: { a_name: 'Dunlin' } },
+      ...towns.map(([h_code, apiary, h_town], i) => ({
+        kind: 'add' as const,
+        table: 'hives',
+        as: `h${i}`,
+        values: { h_code, h_town, [reference!.field]: apiary === null ? null : { added: `a${apiary}` } },
+      })),
+    ]);
     const move: Rearrangement = { kind: 'move_fields', relationship: reference!.id, carried: [{ field: 'h_town', to: 'a_town' }] };
-    expect(found(await preview(app, move))).toEqual([
+    expect(await told(app, move)).toEqual([
       '2 records of Hives have another Town than most with the same Apiary, or no Apiary: “Birch”, “Elm”. They show what most have. The old values are kept for 30 days. Undo restores them.',
     ]);
     const moved = await rearrange(app, move);
@@ -274,7 +254,7 @@ test('where fields go, nobody sees or changes more than before', async () => {
     role('no_sites', [{}]),
   ]);
   const move: Rearrangement = { kind: 'move_fields', relationship: 'r_hives', carried: [{ field: 'h_town', to: 'a_town' }] };
-  expect(found(await preview(app, move))).toEqual([
+  expect(await told(app, move)).toEqual([
     "The role no_sites can't see Apiaries, and no longer sees Town of Hives. Grant it to see Apiaries under Permissions if it should.",
   ]);
   const { design } = await rearrange(app, move);
@@ -294,8 +274,7 @@ describe('one parent or several', () => {
   test('a reference becomes pairs, and pairs a reference; each undo brings the other back', async () => {
     const app = await makeApp(ada, 'Several', honey);
     const reference = app.design.relationships.find((relationship) => relationship.child === 'hives' && relationship.parent === 'apiaries')!;
-    const save = (writes: readonly object[]) => ada.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes: writes as never } });
-    await save([
+    await save(app, [
       { kind: 'add', table: 'apiaries', as: 'a1', values: { a_name: 'Brackmoor' } },
       { kind: 'add', table: 'apiaries', as: 'a2', values: { a_name: 'Dunlin' } },
       { kind: 'add', table: 'hives', as: 'h1', values: { h_code: 'H-1', [reference.field]: { added: 'a1' } } },
@@ -327,7 +306,7 @@ describe('one parent or several', () => {
       child: 'pairs_down',
       reference: { relationship: 'one_again', field: 'h_one', name: 'Apiary', childrenName: reference.childrenName },
     };
-    expect(found(await preview(again, back))).toEqual([
+    expect(await told(again, back)).toEqual([
       '1 record of Hives has more than one of Apiaries and keeps the first. The others are kept for 30 days. Undo restores them.',
     ]);
     const one = await rearrange(again, back);

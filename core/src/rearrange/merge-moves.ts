@@ -49,7 +49,8 @@ export function mergeMoves(plan: Plan, design: AppDesign, between: AppDesign, sc
         {
           text: probeText(count),
           meaning: 'fills',
-          sentence: (n, _, locale) => `${plural(n, 'record', 'records', locale)} of ${from.name} ${n === 1 ? 'becomes a record' : 'become records'} of ${into.name}.`,
+          sentence: (n, _, locale) =>
+            `${plural(n, 'record', 'records', locale)} of ${from.name} ${n === 1 ? 'becomes a record' : 'become records'} of ${into.name}.`,
         },
       ),
       ...children.map(({ child, atChild, was, is }) =>
@@ -109,7 +110,9 @@ export function mergeMoves(plan: Plan, design: AppDesign, between: AppDesign, sc
   function referring(of: { child: Table; atChild: string; field: StoredField; condition: string; named: string }): NonNullable<MigrationStep['probe']> {
     return {
       table: of.child.id,
-      text: probeText(`SELECT c.id, c.id::text AS shown FROM ${of.atChild} AS c JOIN ${atInto} AS p ON p.id = ${columnIn('c', of.field)} WHERE ${of.condition}`),
+      text: probeText(
+        `SELECT c.id, c.id::text AS shown FROM ${of.atChild} AS c JOIN ${atInto} AS p ON p.id = ${columnIn('c', of.field)} WHERE ${of.condition}`,
+      ),
       meaning: 'loses',
       sentence: (n, _, locale) =>
         `${plural(n, 'record', 'records', locale)} of ${of.child.name} ${n === 1 ? 'refers' : 'refer'} to a record of the other table, and ${n === 1 ? 'loses its' : 'lose their'} ${of.named}.`,

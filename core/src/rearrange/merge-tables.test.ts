@@ -49,8 +49,24 @@ const changes: readonly DesignChange[] = [
   { kind: 'add_field', table: 'helpers', field: field({ kind: 'formula', id: 'h_visits', name: 'Times', expression: 'count(Visits)' }) },
   { kind: 'change_table', table: 'helpers', checks: [{ id: 'ck_rate', condition: 'Day rate > 0', message: 'A day costs something.' }] },
   { kind: 'change_table', table: 'keepers', checks: [{ id: 'ck_name', condition: 'string length(Name) > 1', message: 'Write the whole name.' }] },
-  { kind: 'put', part: 'query', value: { id: 'q_dear', name: 'Dear', description: '', section: '', order: [], limit: null, ...question('helpers', 'Day rate > 100', 'Called', 'Apiary.Name') } },
-  { kind: 'put', part: 'query', value: { id: 'q_all', name: 'All keepers', description: '', section: '', order: [], limit: null, ...question('keepers', '', 'Name') } },
+  {
+    kind: 'put',
+    part: 'query',
+    value: {
+      id: 'q_dear',
+      name: 'Dear',
+      description: '',
+      section: '',
+      order: [],
+      limit: null,
+      ...question('helpers', 'Day rate > 100', 'Called', 'Apiary.Name'),
+    },
+  },
+  {
+    kind: 'put',
+    part: 'query',
+    value: { id: 'q_all', name: 'All keepers', description: '', section: '', order: [], limit: null, ...question('keepers', '', 'Name') },
+  },
   {
     kind: 'put',
     part: 'report',
@@ -76,7 +92,10 @@ const changes: readonly DesignChange[] = [
       description: '',
       everything: false,
       menu: [],
-      grants: [grant('g_helpers', 'helpers', { add: true, condition: 'Day rate < 50', locked: ['h_phone'] }), grant('g_keepers', 'keepers', { hidden: ['k_phone'] })],
+      grants: [
+        grant('g_helpers', 'helpers', { add: true, condition: 'Day rate < 50', locked: ['h_phone'] }),
+        grant('g_keepers', 'keepers', { hidden: ['k_phone'] }),
+      ],
     },
   },
   {
@@ -144,11 +163,13 @@ describe('two tables become one', () => {
   });
   test('and expressions that say the same under the new names', () => {
     expect(named('Told')).toMatchObject({ expression: 'Name + " (" + string(Day rate) + ")"' });
-    expect(after.tables.find((each) => each.id === 'visits')?.fields.map((each) => [each.name, each.kind === 'formula' ? each.expression : each.kind])).toEqual([
-      ['Day', 'date'],
-      ['Helper', 'reference'],
-      ['By', 'Helper.Told + ", " + Helper.Name'],
-    ]);
+    expect(after.tables.find((each) => each.id === 'visits')?.fields.map((each) => [each.name, each.kind === 'formula' ? each.expression : each.kind])).toEqual(
+      [
+        ['Day', 'date'],
+        ['Helper', 'reference'],
+        ['By', 'Helper.Told + ", " + Helper.Name'],
+      ],
+    );
     expect(after.tables.find((each) => each.id === 'apiaries')?.fields.at(-1)).toMatchObject({ expression: 'sum(Helpers.Day rate)' });
   });
   test('what was made of one of them keeps to its records', () => {
@@ -197,7 +218,17 @@ describe('what can’t be merged is told', () => {
   const proposed = planFor(before, 'helpers', 'keepers');
   test.each<readonly [string, MergeTables, RegExp]>([
     ['a required field without values', { ...proposed, carried: proposed.carried.filter((each) => each.to !== 'k_name') }, /^Name of Keepers is required/u],
-    ['two fields for one', { ...proposed, carried: [{ field: 'h_name', to: 'k_name' }, { field: 'h_phone', to: 'k_name' }] }, /can’t both be Name/u],
+    [
+      'two fields for one',
+      {
+        ...proposed,
+        carried: [
+          { field: 'h_name', to: 'k_name' },
+          { field: 'h_phone', to: 'k_name' },
+        ],
+      },
+      /can’t both be Name/u,
+    ],
     ['values that are not alike', { ...proposed, carried: [{ field: 'h_rate', to: 'k_name' }] }, /their values are not alike/u],
     ['a number of its own', { ...proposed, carried: [{ field: 'h_number', to: 'k_name' }] }, /belong to their own records/u],
     ['relationships that were left out', { ...plan(), children: [] }, /have changed in the meantime/u],

@@ -41,9 +41,7 @@ export function proposedMerge(design: AppDesign, fromId: string, intoId: string,
     into: intoId,
     mark: { field: newId('f'), name: freeName('Kind', [...namesOn(design, into), ...from.fields.map((field) => field.name)]) },
     carried: from.fields.filter((field) => canMerge(design, field)).map((field) => ({ field: field.id, to: alike(field)?.id ?? newId('f') })),
-    references: design.relationships
-      .filter((each) => each.child === fromId)
-      .map((each) => ({ relationship: each.id, made: newId('r'), field: newId('f') })),
+    references: design.relationships.filter((each) => each.child === fromId).map((each) => ({ relationship: each.id, made: newId('r'), field: newId('f') })),
     children: design.relationships.filter((each) => each.parent === fromId).map((each) => ({ relationship: each.id, made: newId('r'), field: newId('f') })),
     went: { relationship: newId('r'), field: newId('f') },
   };
@@ -55,8 +53,7 @@ function problemOfTables(design: AppDesign, from: Table, into: Table): string | 
   const link = [from, into].find((table) => table.isLink);
   if (link !== undefined) return `${link.name} only says which records belong together, and can’t be merged.`;
   const instead = `Merge ${into.name} into ${from.name} instead`;
-  if (design.relationships.some((each) => each.parent === from.id && each.child === from.id))
-    return `Records of ${from.name} refer to each other. ${instead}.`;
+  if (design.relationships.some((each) => each.parent === from.id && each.child === from.id)) return `Records of ${from.name} refer to each other. ${instead}.`;
   const route = design.routes.find((each) => each.table === from.id);
   if (route !== undefined) return `The route ${route.name} moves records of ${from.name}. ${instead}, or remove the route first.`;
   const tie = design.ties.find((each) => each.table === from.id);
@@ -68,7 +65,8 @@ function problemOfFields(plan: Plan, design: AppDesign, from: Table, into: Table
     const field = fieldOf(from, each.field);
     if (!canMerge(design, field)) return `${field.name} can’t go: its values belong to their own records.`;
     const to = into.fields.find((other) => other.id === each.to);
-    if (to !== undefined && !isAlike(design, field, to)) return `${field.name} of ${from.name} can’t be ${to.name} of ${into.name}: their values are not alike.`;
+    if (to !== undefined && !isAlike(design, field, to))
+      return `${field.name} of ${from.name} can’t be ${to.name} of ${into.name}: their values are not alike.`;
     if (plan.carried.some((other) => other !== each && other.to === each.to)) return `Two fields of ${from.name} can’t both be ${to?.name ?? field.name}.`;
   }
   const unfilled = into.fields.find(

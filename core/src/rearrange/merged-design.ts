@@ -17,9 +17,7 @@ import { labelInExpressions, nameInExpressions, namesOn, swapped, withChanges, w
 
 /** The fields whose values can't go along. References and formulas do. */
 export const leftBehind = (plan: Plan, from: Table): readonly StoredField[] =>
-  from.fields.filter(
-    (field): field is StoredField => isStored(field) && field.kind !== 'reference' && !plan.carried.some((each) => each.field === field.id),
-  );
+  from.fields.filter((field): field is StoredField => isStored(field) && field.kind !== 'reference' && !plan.carried.some((each) => each.field === field.id));
 
 export function mergedDesign(plan: Plan, design: AppDesign, between: AppDesign): UncheckedDesign {
   const [from, into] = [tableOf(design, plan.from), tableOf(design, plan.into)];
@@ -42,20 +40,28 @@ export function mergedDesign(plan: Plan, design: AppDesign, between: AppDesign):
   const ids = newIds(plan, design);
   const went = new Set([plan.went.field, plan.went.relationship]);
   const parts = {
-    forms: kept.forms.map((form) => withEachOnce(swapped(form.table === from.id ? formThere(form, plan, kept, from) : markedRows(form, plan, kept, from), ids), went)),
+    forms: kept.forms.map((form) =>
+      withEachOnce(swapped(form.table === from.id ? formThere(form, plan, kept, from) : markedRows(form, plan, kept, from), ids), went),
+    ),
     lists: kept.lists.map((list) => {
       const { columns, ...rest } = swapped(list.table === from.id ? listThere(list, plan, kept) : list, ids);
       return { ...rest, columns: [...new Set(columns)].filter((id) => !went.has(id)) };
     }),
-    roles: swapped(kept.roles.map((role) => rightsThere(role, plan, design, into)), ids),
-    automations: swapped(kept.automations.map((automation) => ({
-      ...automation,
-      steps: automation.steps.map((step) =>
-        step.kind === 'add' && step.table === from.id
-          ? { ...step, values: [...step.values, { field: plan.mark.field, itself: false, expression: labelInExpressions(from.name) }] }
-          : step,
-      ),
-    })), ids),
+    roles: swapped(
+      kept.roles.map((role) => rightsThere(role, plan, design, into)),
+      ids,
+    ),
+    automations: swapped(
+      kept.automations.map((automation) => ({
+        ...automation,
+        steps: automation.steps.map((step) =>
+          step.kind === 'add' && step.table === from.id
+            ? { ...step, values: [...step.values, { field: plan.mark.field, itself: false, expression: labelInExpressions(from.name) }] }
+            : step,
+        ),
+      })),
+      ids,
+    ),
     tables: kept.tables.flatMap((table) => {
       if (table.id === from.id) return [];
       const referring = plan.children.reduce((all, each) => {

@@ -8,7 +8,7 @@ import type { Rearrangement } from './plans.js';
 import { rearranged, type Rearranged } from './rearranged.js';
 import { Impossible } from './rearrangement.js';
 import { repeatsOf, compileRepeats } from './table-repeats.js';
-import { swapped } from './tools.js';
+import { swapped, withChanges } from './tools.js';
 
 const toTable = (table: string, field: string, carried: readonly string[] = []): Rearrangement => ({
   kind: 'field_to_table',
@@ -52,11 +52,20 @@ describe('every part of a design with one of everything gives a whole design, or
     ]),
   );
   plans.push(...whole.relationships.map((relationship): readonly [string, Rearrangement] => [`several of ${relationship.id}`, several(relationship.id)]));
-  for (const from of whole.tables)
-    for (const into of whole.tables) plans.push([`${from.name} merged into ${into.name}`, merge(whole, from.id, into.id)]);
+  for (const from of whole.tables) for (const into of whole.tables) plans.push([`${from.name} merged into ${into.name}`, merge(whole, from.id, into.id)]);
+  // What nothing moves along a route, and no person is tied to, can be merged either way.
+  const free = withChanges(whole, [
+    { kind: 'remove', part: 'route', id: whole.routes[0]?.id ?? '' },
+    { kind: 'remove', part: 'tie', id: whole.ties[0]?.id ?? '' },
+  ]);
   let done = 0;
-  test.each(plans)('%s', (_, plan) => {
-    const made = outcome(whole, plan);
+  test.each(plans)('%s', (_, plan) => allGoesOn(whole, plan));
+  test.each([
+    ['apiaries', 'hives'],
+    ['hives', 'apiaries'],
+  ])('%s merged into %s, once nothing holds it', (from, into) => allGoesOn(free, merge(free, from, into)));
+  function allGoesOn(design: AppDesign, plan: Rearrangement): void {
+    const made = outcome(design, plan);
     if (typeof made === 'string') {
       expect(made).toMatch(/[.!?”]$/u);
       return;
@@ -66,14 +75,14 @@ describe('every part of a design with one of everything gives a whole design, or
     // The migration can be planned for each step, there and back.
     const place = { schema: 'app', keptSchema: 'app_kept', stamp: 'v2', setAside: [] };
     for (const [from, to] of [
-      [whole, made.between],
+      [design, made.between],
       [made.between, made.after],
       [made.after, made.between],
-      [made.between, whole],
+      [made.between, design],
     ] as const)
       expect(difference(from, to, place).steps.length).toBeGreaterThan(0);
     for (const { sql } of [...made.moves.there, ...made.moves.back('now()')]) expect(sql.join(' ')).not.toMatch(/undefined|\[object/u);
-  });
+  }
   test('most of them can be done', () => expect(done).toBeGreaterThan(plans.length / 4));
 });
 
