@@ -46,6 +46,18 @@ const yard: readonly DesignChange[] = [
   related('apiaries', 'helpers', 'Apiary', 'Helpers'),
   related('helpers', 'visits', 'Helper', 'Visits'),
   related('keepers', 'letters', 'Keeper', 'Letters'),
+  {
+    kind: 'add_link',
+    id: 'abroad',
+    name: 'Helpers abroad',
+    form: 'form_abroad',
+    list: 'list_abroad',
+    together: 'abroad_together',
+    sides: [
+      { table: 'helpers', relationship: 'abroad_h', shownAs: 'Far apiaries', field: 'abroad_helper', fieldName: 'Helper' },
+      { table: 'apiaries', relationship: 'abroad_a', shownAs: 'Far helpers', field: 'abroad_apiary', fieldName: 'Apiary' },
+    ],
+  },
   { kind: 'add_field', table: 'helpers', field: field('formula', 'h_told', 'Told', { expression: 'Name + ": " + string(count(Visits))' }) },
 ];
 function planFor(app: { readonly design: unknown }, from = 'helpers', into = 'keepers'): Extract<Rearrangement, { kind: 'merge_tables' }> {
@@ -64,11 +76,14 @@ const fill = (app: OpenApp) =>
     add('visits', 'v1', { v_about: 'Swarm', visits_up: { added: 'h2' } }),
     add('visits', 'v2', { v_about: 'Feed', visits_up: { added: 'h2' } }),
     add('visits', 'v3', { v_about: 'Alone' }),
+    add('abroad', 'p1', { abroad_helper: { added: 'h3' }, abroad_apiary: { added: 'a1' } }),
     add('letters', 'l1', { l_about: 'Thanks', letters_up: { added: 'k2' } }),
   ]);
 const helpers =
   'SELECT h.name, h.mail, h.day_rate::text AS rate, a.name AS apiary FROM ~.helpers AS h LEFT JOIN ~.apiaries AS a ON a.id = h.apiary ORDER BY h.name';
 const visits = 'SELECT v.about, h.name FROM ~.visits AS v LEFT JOIN ~.helpers AS h ON h.id = v.helper ORDER BY v.about DESC';
+
+const abroad = 'SELECT h.name, a.name AS apiary FROM ~.helpers_abroad AS p JOIN ~.helpers AS h ON h.id = p.helper JOIN ~.apiaries AS a ON a.id = p.apiary';
 
 describe('two tables become one', () => {
   test('records, what they refer to and what refers to them; numbers go on', async () => {
@@ -96,6 +111,13 @@ describe('two tables become one', () => {
       { about: 'Feed', name: 'Edith' },
       { about: 'Alone', name: null },
     ]);
+    expect(
+      await rows(
+        merged,
+        'SELECT k.name, a.name AS apiary FROM ~.helpers_abroad AS p JOIN ~.keepers AS k ON k.id = p.helper_2 JOIN ~.apiaries AS a ON a.id = p.apiary',
+      ),
+    ).toEqual([{ name: 'Frith', apiary: 'Brackmoor' }]);
+    expect(merged.design.tables.find((each) => each.id === 'abroad')?.isLink).toBe(true);
     const [edith] = (await rows(merged, `SELECT id::int FROM ~.keepers WHERE name = 'Edith'`)) as { id: number }[];
     const { record } = await ada.call(contract.readRecord, { params: { app: app.id, table: 'keepers', id: edith!.id } });
     expect(record.values).toMatchObject({ h_told: 'Edith: 2' });
@@ -111,11 +133,16 @@ describe('two tables become one', () => {
   test('undo makes them two again with what has changed since, and redo one', async () => {
     const app = await makeApp(ada, 'There and back', yard);
     await fill(app);
-    const before = [await rows(app, helpers), await rows(app, visits), await rows(app, 'SELECT id, name FROM ~.helpers ORDER BY id')];
+    const before = [await rows(app, helpers), await rows(app, visits), await rows(app, abroad), await rows(app, 'SELECT id, name FROM ~.helpers ORDER BY id')];
     const merged = await rearrange(app, planFor(app));
     const undone = await step(merged, 'undo');
     expect(undone.design).toEqual(app.design);
-    expect([await rows(undone, helpers), await rows(undone, visits), await rows(undone, 'SELECT id, name FROM ~.helpers ORDER BY id')]).toEqual(before);
+    expect([
+      await rows(undone, helpers),
+      await rows(undone, visits),
+      await rows(undone, abroad),
+      await rows(undone, 'SELECT id, name FROM ~.helpers ORDER BY id'),
+    ]).toEqual(before);
     expect(await rows(undone, 'SELECT name FROM ~.keepers ORDER BY id')).toEqual([{ name: 'Bede' }, { name: 'Cuthbert' }]);
 
     const again = await step(undone, 'redo');
@@ -178,7 +205,7 @@ describe('two tables become one', () => {
     ];
     await fc.assert(
       fc.asyncProperty(fc.array(helper, { maxLength: 6 }), fc.array(visitBy, { maxLength: 6 }), async (all, by) => {
-        for (const each of ['visits', 'helpers', 'letters', 'keepers']) await rows(app, `DELETE FROM ~.${each}`);
+        for (const each of ['visits', 'helpers_abroad', 'helpers', 'letters', 'keepers']) await rows(app, `DELETE FROM ~.${each}`);
         await rows(app, `INSERT INTO ~.keepers (name) SELECT 'K' || n FROM generate_series(1, 3) AS n`);
         const schema = `"app_${app.id}"`;
         for (const { name, rate, keeper } of all)

@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import type { AppDesign } from '../design/design.js';
 import { parseDesign } from '../parts/parse.js';
-import { designOf, field, related, table, type DesignChange } from '../parts/sample.js';
+import type { DesignChange } from '../parts/design-change.js';
+import { designOf, field, link, related, table } from '../parts/sample.js';
 import { isAlike, proposedMerge } from './merge-tables.js';
 import type { MergeTables } from './plans.js';
 import { rearranged } from './rearranged.js';
@@ -44,6 +45,7 @@ const changes: readonly DesignChange[] = [
   table('visits', 'Visits', [field({ kind: 'date', id: 'v_day', name: 'Day', required: true })]),
   related('apiaries', 'helpers', 'Apiary', 'Helpers'),
   related('helpers', 'visits', 'Helper', 'Visits'),
+  link('abroad', 'Helpers abroad', ['helpers', 'Far apiaries', 'Helper'], ['apiaries', 'Far helpers', 'Apiary']),
   { kind: 'add_field', table: 'visits', field: field({ kind: 'formula', id: 'v_by', name: 'By', expression: 'Helper.Told + ", " + Helper.Called' }) },
   { kind: 'add_field', table: 'apiaries', field: field({ kind: 'formula', id: 'a_cost', name: 'Cost', expression: 'sum(Helpers.Day rate)' }) },
   { kind: 'add_field', table: 'helpers', field: field({ kind: 'formula', id: 'h_visits', name: 'Times', expression: 'count(Visits)' }) },
@@ -144,7 +146,7 @@ describe('two tables become one', () => {
 
   test('which is a whole design, without the table that went', () => {
     expect(parseDesign(JSON.parse(JSON.stringify(after)))).toEqual(after);
-    expect(after.tables.map((each) => each.name)).toEqual(['Apiaries', 'Keepers', 'Visits']);
+    expect(after.tables.map((each) => each.name)).toEqual(['Apiaries', 'Keepers', 'Visits', 'Helpers abroad']);
     expect(JSON.stringify(after)).not.toMatch(/"(?:table|parent|child)":"helpers"|h_number|r_helpers|r_visits|visits_up/u);
   });
   test('with the fields of both: those of one name and kind once, the others under a free name', () => {
@@ -171,6 +173,14 @@ describe('two tables become one', () => {
       ],
     );
     expect(after.tables.find((each) => each.id === 'apiaries')?.fields.at(-1)).toMatchObject({ expression: 'sum(Helpers.Day rate)' });
+  });
+  test('pairs are pairs still, and of the other table', () => {
+    const abroad = after.tables.find((each) => each.id === 'abroad');
+    expect(abroad).toMatchObject({ isLink: true, fields: [{ name: 'Helper' }, { name: 'Apiary' }] });
+    expect(after.relationships.filter((each) => each.child === 'abroad').map((each) => [each.parent, each.childrenName])).toEqual([
+      ['apiaries', 'Far helpers'],
+      ['keepers', 'Far apiaries'],
+    ]);
   });
   test('what was made of one of them keeps to its records', () => {
     expect(after.queries.map((each) => [each.table, each.condition, each.columns.map((each) => each.expression)])).toEqual([
@@ -203,7 +213,9 @@ describe('two tables become one', () => {
       ]),
     );
     const apiary = after.forms.find((each) => each.table === 'apiaries');
-    expect(apiary?.items.filter((each) => each.kind === 'children')).toMatchObject([{ fills: [{ field: plan().mark.field, value: '"Helpers"' }] }]);
+    expect(apiary?.items).toEqual(
+      expect.arrayContaining([{ kind: 'children', relationship: plan().references[0]?.made, fills: [{ field: plan().mark.field, value: '"Helpers"' }] }]),
+    );
   });
   test('nobody sees more than before', () => {
     const rate = named('Day rate')?.id;
@@ -237,12 +249,36 @@ describe('what can’t be merged is told', () => {
   ])('%s', (_, asked, told) => expect(refusal(before, asked)).toMatch(told));
 });
 
+describe('what keeps records where they are is told, with the way that is left', () => {
+  const held = (...more: readonly DesignChange[]): string | null => {
+    const design = designOf([...changes, ...more]);
+    return refusal(design, planFor(design, 'helpers', 'keepers'));
+  };
+  const tie = (of: string): DesignChange => ({ kind: 'put', part: 'tie', value: { id: `tie_${of}`, name: 'Own', table: of } });
+  const own: DesignChange = {
+    kind: 'add_relationship',
+    id: 'r_trained',
+    parent: 'helpers',
+    child: 'helpers',
+    fieldId: 'h_trained',
+    fieldName: 'Trained by',
+    childrenName: 'Trainees',
+    required: false,
+    whenParentRemoved: 'refuse',
+  };
+  test('the other way round', () => {
+    expect(held(tie('helpers'))).toBe('People are tied to records of Helpers as Own. Merge Keepers into Helpers instead.');
+    expect(held(own)).toBe('Records of Helpers refer to each other. Merge Keepers into Helpers instead.');
+  });
+  test('or what has to go first', () =>
+    expect(held(tie('helpers'), { ...tie('keepers'), value: { id: 'tie_k', name: 'Me', table: 'keepers' } } as DesignChange)).toMatch(
+      /Remove that tie first/u,
+    ));
+});
+
 test('fields are alike when a value of one can stand in the other as it is', () => {
   const alike = (a: object, b: object): boolean => {
-    const made = designOf([
-      table('one', 'One', [field({ id: 'one_a', name: 'A', ...a } as Parameters<typeof field>[0])]),
-      table('two', 'Two', [field({ id: 'two_b', name: 'B', ...b } as Parameters<typeof field>[0])]),
-    ]);
+    const made = designOf([table('one', 'One', [field({ id: 'one_a', name: 'A', ...a })]), table('two', 'Two', [field({ id: 'two_b', name: 'B', ...b })])]);
     const [first, second] = made.tables.map((each) => each.fields[0]);
     return first !== undefined && second !== undefined && isAlike(made, first, second);
   };

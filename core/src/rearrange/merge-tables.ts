@@ -47,17 +47,24 @@ export function proposedMerge(design: AppDesign, fromId: string, intoId: string,
   };
 }
 
+/** What keeps the records of a table where they are, and what can be done about that. */
+function heldBy(design: AppDesign, table: Table): { readonly reason: string; readonly first: string } | null {
+  if (design.relationships.some((each) => each.parent === table.id && each.child === table.id))
+    return { reason: `Records of ${table.name} refer to each other.`, first: 'Remove that relationship first.' };
+  const route = design.routes.find((each) => each.table === table.id);
+  if (route !== undefined) return { reason: `The route ${route.name} moves records of ${table.name}.`, first: 'Remove the route first.' };
+  const tie = design.ties.find((each) => each.table === table.id);
+  return tie === undefined ? null : { reason: `People are tied to records of ${table.name} as ${tie.name}.`, first: 'Remove that tie first.' };
+}
+
 /** Why the tables can't become one, whatever their fields. */
 function problemOfTables(design: AppDesign, from: Table, into: Table): string | null {
   if (from === into) return 'A table can’t be merged into itself.';
   const link = [from, into].find((table) => table.isLink);
   if (link !== undefined) return `${link.name} only says which records belong together, and can’t be merged.`;
-  const instead = `Merge ${into.name} into ${from.name} instead`;
-  if (design.relationships.some((each) => each.parent === from.id && each.child === from.id)) return `Records of ${from.name} refer to each other. ${instead}.`;
-  const route = design.routes.find((each) => each.table === from.id);
-  if (route !== undefined) return `The route ${route.name} moves records of ${from.name}. ${instead}, or remove the route first.`;
-  const tie = design.ties.find((each) => each.table === from.id);
-  return tie === undefined ? null : `People are tied to records of ${from.name} as ${tie.name}. ${instead}.`;
+  const held = heldBy(design, from);
+  if (held === null) return null;
+  return `${held.reason} ${heldBy(design, into) === null ? `Merge ${into.name} into ${from.name} instead.` : held.first}`;
 }
 
 function problemOfFields(plan: Plan, design: AppDesign, from: Table, into: Table): string | null {
@@ -72,7 +79,11 @@ function problemOfFields(plan: Plan, design: AppDesign, from: Table, into: Table
   const unfilled = into.fields.find(
     (field) => field.required && isFillable(field) && field.default === null && !isMoved(design, field) && !plan.carried.some((each) => each.to === field.id),
   );
-  return unfilled === undefined ? null : `${unfilled.name} of ${into.name} is required. Say which field of ${from.name} it is, or make it optional first.`;
+  if (unfilled === undefined) return null;
+  const could = from.fields.some((field) => isAlike(design, field, unfilled));
+  return could
+    ? `${unfilled.name} of ${into.name} is required. Say which field of ${from.name} it is, or make it optional first.`
+    : `${unfilled.name} of ${into.name} is required, and ${from.name} has no such field. Make it optional first.`;
 }
 
 /** Whether the plan names each relationship of the table once. */
@@ -104,7 +115,7 @@ function between(plan: Plan, design: AppDesign): AppDesign {
       return { ...planOf(field, each.to), name };
     });
   const withFields = withChanges(
-    design,
+    unhidden(plan, design),
     [mark, ...made].map((field): DesignChange => ({ kind: 'add_field', table: into.id, field })),
   );
   type New = Omit<Extract<DesignChange, { kind: 'add_relationship' }>, 'kind' | 'required'>;
@@ -129,6 +140,12 @@ function between(plan: Plan, design: AppDesign): AppDesign {
     childrenName: from.name,
     whenParentRemoved: 'refuse',
   });
+}
+
+/** The design with the tables of pairs shown that refer to the one that goes: for a while they refer to three. */
+function unhidden(plan: Plan, design: AppDesign): AppDesign {
+  const pairs = new Set(plan.children.map((each) => relationshipOf(design, each.relationship).child));
+  return { ...design, tables: design.tables.map((table) => (table.isLink && pairs.has(table.id) ? { ...table, isLink: false } : table)) };
 }
 
 export const mergeTables: RearrangementKind<Plan> = {

@@ -64,10 +64,13 @@ export function mergedDesign(plan: Plan, design: AppDesign, between: AppDesign):
     ),
     tables: kept.tables.flatMap((table) => {
       if (table.id === from.id) return [];
-      const referring = plan.children.reduce((all, each) => {
-        const { child, field } = relationshipOf(design, each.relationship);
-        return child === all.id ? withReference(all, fieldOf(all, field), each.field, new Map([[field, each.field]])) : all;
-      }, table);
+      const referring = plan.children.reduce(
+        (all, each) => {
+          const { child, field } = relationshipOf(design, each.relationship);
+          return child === all.id ? withReference(all, fieldOf(all, field), each.field, new Map([[field, each.field]])) : all;
+        },
+        { ...table, isLink: tableOf(design, table.id).isLink },
+      );
       return [table.id === into.id ? tableThere(referring, tableOf(kept, from.id), { into, plan, ids, isOf, formulas: new Map(formulas) }) : referring];
     }),
     relationships: kept.relationships.flatMap((each) => {

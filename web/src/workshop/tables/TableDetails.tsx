@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import TextField from '@mui/material/TextField';
-import { ArrowRightIcon, EyeSlashIcon, FileArrowUpIcon, FunctionIcon, PlusIcon, RepeatIcon, TrashIcon } from '@phosphor-icons/react';
+import { ArrowRightIcon, ArrowsMergeIcon, EyeSlashIcon, FileArrowUpIcon, FunctionIcon, PlusIcon, RepeatIcon, TrashIcon } from '@phosphor-icons/react';
 import { fieldKinds, isStored, otherSide, sidesOf, wants, type Relationship, type Table } from '@bibliona/core';
 import { useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
@@ -11,6 +11,7 @@ import { useDesignChange } from '../../state/design.js';
 import { Note } from '../../ui/Note.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { WhereUsed } from '../parts/WhereUsed.js';
+import { MergeTables, mergeTargets } from '../rearrange/MergeTables.js';
 import { WhatRepeats } from '../rearrange/WhatRepeats.js';
 import { FieldEditor } from './FieldEditor.js';
 import { FieldList } from './FieldList.js';
@@ -138,6 +139,7 @@ function Settings({ table }: { readonly table: Table }) {
   const [caption, setCaption] = useState(table.caption);
   const [shownWith, setShownWith] = useState<readonly string[]>(table.shownWith ?? []);
   const [problem, setProblem] = useState<string | null>(null);
+  const [isMerging, setMerging] = useState(false);
   const isChanged =
     name !== table.name ||
     section !== table.section ||
@@ -158,59 +160,67 @@ function Settings({ table }: { readonly table: Table }) {
     else setProblem(outcome.text);
   };
   return (
-    <form
-      className="details-body details-form"
-      onSubmit={(event) => {
-        event.preventDefault();
-        void save();
-      }}
-    >
-      <TextField label="Name" value={name} onChange={(event) => setName(event.target.value)} required />
-      <TextField label="What one record is" value={description} onChange={(event) => setDescription(event.target.value)} multiline />
-      <TextField
-        label="Section of the shelf"
-        value={section}
-        onChange={(event) => setSection(event.target.value)}
-        slotProps={{ htmlInput: { maxLength: 60 } }}
-      />
-      <ExpressionEditor
-        label="A record is called"
-        value={caption}
-        onChange={setCaption}
-        scope={{ design: app.design, table: table.id }}
-        wanted={wants.plain}
-        optional
-        hint="By its number. Write a field, or several joined by +."
-      />
-      <Several
-        label="Pickers also show"
-        options={table.fields.filter((field) => isStored(field) && fieldKinds[field.kind].cells.reader !== null && field.kind !== 'reference')}
-        chosen={shownWith}
-        most={mostShownWith}
-        onChange={setShownWith}
-        hint="Beside what a record is called, to tell two of one name apart. Texts are searched too."
-        none="No such field."
-      />
-      {problem !== null && <Note kind="bad">{problem}</Note>}
-      {isOnlyPairs(table) && (
-        <p className="q sm">
-          {table.name} only says which records belong together. Hidden, they are picked in the forms of both tables, by everyone who sees both records and can
-          change one of them.
-        </p>
-      )}
-      <div className="details-foot">
-        <Button type="submit" variant="outlined" disabled={!isChanged}>
-          Save settings
-        </Button>
+    <>
+      <form
+        className="details-body details-form"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void save();
+        }}
+      >
+        <TextField label="Name" value={name} onChange={(event) => setName(event.target.value)} required />
+        <TextField label="What one record is" value={description} onChange={(event) => setDescription(event.target.value)} multiline />
+        <TextField
+          label="Section of the shelf"
+          value={section}
+          onChange={(event) => setSection(event.target.value)}
+          slotProps={{ htmlInput: { maxLength: 60 } }}
+        />
+        <ExpressionEditor
+          label="A record is called"
+          value={caption}
+          onChange={setCaption}
+          scope={{ design: app.design, table: table.id }}
+          wanted={wants.plain}
+          optional
+          hint="By its number. Write a field, or several joined by +."
+        />
+        <Several
+          label="Pickers also show"
+          options={table.fields.filter((field) => isStored(field) && fieldKinds[field.kind].cells.reader !== null && field.kind !== 'reference')}
+          chosen={shownWith}
+          most={mostShownWith}
+          onChange={setShownWith}
+          hint="Beside what a record is called, to tell two of one name apart. Texts are searched too."
+          none="No such field."
+        />
+        {problem !== null && <Note kind="bad">{problem}</Note>}
         {isOnlyPairs(table) && (
-          <Button startIcon={<EyeSlashIcon />} onClick={() => void hide()}>
-            Hide the table
-          </Button>
+          <p className="q sm">
+            {table.name} only says which records belong together. Hidden, they are picked in the forms of both tables, by everyone who sees both records and can
+            change one of them.
+          </p>
         )}
-        <Button startIcon={<TrashIcon />} onClick={() => void remove()}>
-          Remove table
-        </Button>
-      </div>
-    </form>
+        <div className="details-foot">
+          <Button type="submit" variant="outlined" disabled={!isChanged}>
+            Save settings
+          </Button>
+          {isOnlyPairs(table) && (
+            <Button startIcon={<EyeSlashIcon />} onClick={() => void hide()}>
+              Hide the table
+            </Button>
+          )}
+          {mergeTargets(app.design, table).length > 0 && (
+            <Button startIcon={<ArrowsMergeIcon />} onClick={() => setMerging(true)}>
+              Merge into another table
+            </Button>
+          )}
+          <Button startIcon={<TrashIcon />} onClick={() => void remove()}>
+            Remove table
+          </Button>
+        </div>
+      </form>
+      {isMerging && <MergeTables table={table} onClose={() => setMerging(false)} />}
+    </>
   );
 }
