@@ -107,3 +107,62 @@ test('one parent becomes several, unless something takes it for one, and one aga
   await page.getByRole('cell', { name: 'Site 3' }).first().waitFor();
   expect(house.faults).toEqual([]);
 });
+
+test('two tables become one: what was made of one keeps to its records, and undo makes two of them again', async () => {
+  const file = (name: string, ...lines: readonly string[]) => ({ name, mimeType: 'text/csv', buffer: Buffer.from(lines.join('\n')) });
+  await page.goto('/');
+  await page.getByRole('button', { name: 'App', exact: true }).click();
+  const dialog = page.getByRole('dialog', { name: 'New app' });
+  await dialog.getByRole('textbox', { name: 'Name' }).fill('People of the yard');
+  await dialog.getByRole('radio', { name: /^A spreadsheet/u }).check();
+  await dialog.getByRole('button', { name: 'Make the app' }).click();
+  await page.getByLabel('Spreadsheet file').setInputFiles(file('Keepers.csv', 'Name,Town', 'Bede,Dunlin', 'Cuthbert,Alder'));
+  await page.getByRole('button', { name: 'Import 2 rows' }).click();
+  await page.getByRole('link', { name: 'Look at the table' }).click();
+  await page.getByRole('link', { name: 'Spreadsheet' }).click();
+  await page.getByLabel('Spreadsheet file').setInputFiles(file('Helpers.csv', 'Name,Day rate', 'Dunstan,80', 'Edith,90', 'Frith,70'));
+  await page.getByRole('button', { name: 'Import 3 rows' }).click();
+  await page.getByRole('link', { name: 'Look at the table' }).click();
+  await page.getByRole('tab', { name: 'Settings' }).click();
+  await page.getByRole('button', { name: 'Merge into another table' }).click();
+
+  const merging = page.getByRole('dialog', { name: 'Merge Helpers into another table' });
+  await merging.getByText('3 records of Helpers become records of Keepers.').waitFor();
+  expect(await merging.getByRole('combobox', { name: 'Name' }).textContent()).toBe('Name');
+  expect(await barriersOf(page)).toEqual([]);
+  await choose(merging, 'Day rate', 'Left out');
+  await merging.getByText('3 values of Day rate do not go along: “80”, “90”, “70”.').waitFor();
+  await choose(merging, 'Day rate', 'A new field');
+  await merging.getByText('do not go along: “80”').waitFor({ state: 'detached' });
+  await press('Merge');
+  await page.getByText('First 5 of 5 records').waitFor();
+  const workshop = page.url();
+
+  // The list of helpers is there still, shows only them, and makes them.
+  await page.getByRole('link', { name: 'Desk', exact: true }).click();
+  await page.getByRole('link', { name: 'Helpers', exact: true }).click();
+  await page.getByRole('gridcell', { name: 'Frith', exact: true }).waitFor();
+  expect(await page.getByRole('gridcell', { name: 'Bede', exact: true }).count()).toBe(0);
+  await page
+    .getByRole('button', { name: 'New record' })
+    .or(page.getByRole('link', { name: 'New record' }))
+    .click();
+  await page.getByRole('textbox', { name: 'Name' }).fill('Hilda');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await page.getByText(/^Saved /u).waitFor();
+  // That of keepers shows all, and can be narrowed.
+  await page.getByRole('link', { name: /^Keepers \d/u }).click();
+  await page.getByText('6 records').waitFor();
+  await page
+    .getByRole('complementary', { name: 'Quick filters' })
+    .getByRole('button', { name: /^Helpers/u })
+    .click();
+  await page.getByText('4 found').waitFor();
+
+  await page.goto(workshop);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByText('Undone: Merged Helpers into Keepers').waitFor();
+  await page.getByRole('button', { name: 'Table Helpers, 4 records' }).waitFor();
+  await page.getByRole('button', { name: 'Table Keepers, 2 records' }).waitFor();
+  expect(house.faults).toEqual([]);
+});

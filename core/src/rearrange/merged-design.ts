@@ -2,7 +2,7 @@
 import { isStored, partLists, type AppDesign, type Field, type Grant, type Role, type StoredField, type Table } from '../design/design.js';
 import type { Form, FormItem } from '../design/form.js';
 import { itemKey } from '../design/form.js';
-import type { List } from '../design/list.js';
+import { mostQuickFilters, type List } from '../design/list.js';
 import { fieldOf, relationshipOf, tableOf } from '../design/read.js';
 import { membersOf } from '../expression/names.js';
 import { feelName } from '../feel/names.js';
@@ -44,7 +44,8 @@ export function mergedDesign(plan: Plan, design: AppDesign, between: AppDesign):
       withEachOnce(swapped(form.table === from.id ? formThere(form, plan, kept, from) : markedRows(form, plan, kept, from), ids), went),
     ),
     lists: kept.lists.map((list) => {
-      const { columns, ...rest } = swapped(list.table === from.id ? listThere(list, plan, kept) : list, ids);
+      const there = list.table === from.id ? listThere(list, plan, kept) : list.table === into.id ? listOfBoth(list, plan) : list;
+      const { columns, ...rest } = swapped(there, ids);
       return { ...rest, columns: [...new Set(columns)].filter((id) => !went.has(id)) };
     }),
     roles: swapped(
@@ -144,6 +145,10 @@ function listThere(list: List, plan: Plan, design: AppDesign): List {
   const form = list.form ?? design.forms.find((each) => each.table === plan.from && each.isDefault && each.roles.length === 0)?.id;
   return { ...list, name: nameThere(list, plan, design.lists), isDefault: false, ...(form === undefined ? {} : { form }) };
 }
+
+/** A list of the table that stays shows the records of both, and can be narrowed to either. */
+const listOfBoth = (list: List, plan: Plan): List =>
+  list.quickFilters.length < mostQuickFilters ? { ...list, quickFilters: [...list.quickFilters, plan.mark.field] } : list;
 
 /** What was made for old and new parts alike is there once, in the place of the old one. */
 function withEachOnce(form: Form, went: ReadonlySet<string>): Form {

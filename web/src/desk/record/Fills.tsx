@@ -1,10 +1,10 @@
 import type { Form, OpenRecord } from '@bibliona/core';
 import { useEffect, useMemo, useRef } from 'react';
 import { useFormContext } from 'react-hook-form';
-import { useApp } from '../../state/app.js';
+import { useApp, useCircumstances } from '../../state/app.js';
 import { useLanguage } from '../../state/language.js';
 import { typedOf, type RecordDraft } from './draft.js';
-import { canFill, filledBy, fillsOf, isSameReading, nameOf, readingIn, readingsOf, withFilled, type Found, type Reading } from './fills.js';
+import { canFill, filledBy, fillsOf, isEntered, isSameReading, nameOf, readingIn, readingsOf, withFilled, type Found, type Reading } from './fills.js';
 import { useLive } from './live.js';
 import type { FormValues } from './form-values.js';
 
@@ -13,14 +13,18 @@ const mostRounds = 20;
 
 /**
  * Fills fields of a form each time that what they are filled from changes in it. What is there when a record is opened, or is
- * restored, stays; in a new record what is empty is filled at once.
+ * restored, stays; in a new record what nobody has entered is filled at once, also over the default of its table.
  */
 export function Fills({ form: layout, open, start }: { readonly form: Form; readonly open: OpenRecord | null; readonly start: RecordDraft }) {
   const { design, rights } = useApp();
+  const circumstances = useCircumstances();
   const live = useLive();
   const language = useLanguage();
   const { getValues, setValue, subscribe } = useFormContext<FormValues>();
-  const fills = useMemo(() => (language === null ? null : fillsOf(design, rights, layout, language)), [design, rights, layout, language]);
+  const fills = useMemo(
+    () => (language === null ? null : fillsOf(design, { rights, circumstances }, layout, language)),
+    [design, rights, circumstances, layout, language],
+  );
   /** What each fill has read last; null: it is taken from `base`. */
   const read = useRef<Map<string, Reading> | null>(null);
   /** What counts as unchanged; null: what is in the form by then. */
@@ -50,9 +54,8 @@ export function Fills({ form: layout, open, start }: { readonly form: Form; read
       for (const record of filledBy(fill, draft, open === null)) {
         const name = nameOf(fill, record);
         const [before, now] = [read.current.get(name), reading(record)];
-        const isFilled = (record.values[fill.field.id] ?? '') !== '';
         if (isSameReading(before, now)) continue;
-        if (!canFill(rights, fill, record) || (before === undefined && isFilled)) {
+        if (!canFill(rights, fill, record) || (before === undefined && isEntered(fill, record))) {
           read.current.set(name, now);
           continue;
         }

@@ -150,7 +150,7 @@ export function RecordForm({ table, layout, selection, open, newer, start, onAdd
                     {closeWindow === null && rights.see && (
                       <Link to={list}>
                         <ArrowLeftIcon size={14} />
-                        {table.name}
+                        {app.design.lists.find((each) => each.id === selection.list)?.name ?? table.name}
                       </Link>
                     )}
                     {open !== null && <Neighbours table={table} id={open.record.id} selection={selection} />}

@@ -1,7 +1,7 @@
-import { applyChanges, emptyDesign, formFor, type DesignChange, type FieldPlan, type Form, type TableRights } from '@bibliona/core';
+import { applyChanges, emptyDesign, formFor, type Circumstances, type DesignChange, type FieldPlan, type Form, type TableRights } from '@bibliona/core';
 import * as language from '@bibliona/core/language';
 import { describe, expect, test } from 'vitest';
-import { canFill, filledBy, fillsOf, readingIn, readingsOf, withFilled, type Fill } from './fills.js';
+import { canFill, filledBy, fillsOf, isEntered, readingIn, readingsOf, withFilled, type Fill } from './fills.js';
 import type { RecordDraft } from './draft.js';
 
 const plan = { description: '', required: false, unique: false, default: null } as const;
@@ -23,7 +23,7 @@ const made = applyChanges(emptyDesign('Honey'), [
   ]),
   table('lines', 'Lines', [
     { ...plan, kind: 'whole', id: 'l_jars', name: 'Jars' },
-    { ...plan, kind: 'decimal', id: 'l_price', name: 'Price', digits: 2, fixed: true },
+    { ...plan, kind: 'decimal', id: 'l_price', name: 'Price', digits: 2, fixed: true, default: '5' },
   ]),
   {
     kind: 'add_relationship',
@@ -51,7 +51,8 @@ const all: TableRights = { see: true, add: true, change: true, remove: true, exp
 const rights = { orders: all, lines: all };
 const draft = (own: object, ...lines: readonly object[]): RecordDraft =>
   ({ own, children: { r_lines: lines.map((values, i) => ({ key: `row ${i}`, id: i === 0 ? 1 : null, rev: 1, values })) } }) as RecordDraft;
-const fills = fillsOf(design, rights, form, language);
+const circumstances = { now: Date.UTC(2026, 4, 1), zone: 'UTC', me: null, ties: {} } as unknown as Circumstances;
+const fills = fillsOf(design, { rights, circumstances }, form, language);
 const [sum, price] = fills as [Fill, Fill];
 /** What a fill reads of each record that it fills. */
 const read = (fill: Fill, of: RecordDraft): readonly string[] => filledBy(fill, of, false).map((record) => JSON.stringify(readingIn(fill, of)(record)));
@@ -60,8 +61,12 @@ describe('what a form fills', () => {
   test('is what its formulas can be read for, and this person can change', () => {
     expect(fills.map((fill) => fill.field.id)).toEqual(['o_sum', 'l_price']);
     expect([...price.reads].sort()).toEqual(['l_jars', 'l_order', 'o_rate']);
-    expect(fillsOf(design, { ...rights, lines: { ...all, locked: ['l_price'] } }, form, language).map((fill) => fill.field.id)).toEqual(['o_sum']);
-    expect(fillsOf(design, { ...rights, orders: { ...all, hidden: ['o_sum'] } }, form, language).map((fill) => fill.field.id)).toEqual(['l_price']);
+    expect(
+      fillsOf(design, { rights: { ...rights, lines: { ...all, locked: ['l_price'] } }, circumstances }, form, language).map((fill) => fill.field.id),
+    ).toEqual(['o_sum']);
+    expect(
+      fillsOf(design, { rights: { ...rights, orders: { ...all, hidden: ['o_sum'] } }, circumstances }, form, language).map((fill) => fill.field.id),
+    ).toEqual(['l_price']);
   });
 
   const before = draft({ o_rate: '1', o_note: '' }, { l_jars: '2' }, { l_jars: '3' });
@@ -75,6 +80,13 @@ describe('what a form fills', () => {
   ])('is filled anew when %s changes', (_, after, ofSum, ofRows) => {
     expect(read(sum, after)[0] !== read(sum, before)[0]).toBe(ofSum);
     expect(read(price, after).map((each, i) => each !== read(price, before)[i])).toEqual(ofRows);
+  });
+
+  test('is filled at once in a new record, unless somebody has entered it: a default nobody has', () => {
+    const entered = (value: string | null): readonly boolean[] =>
+      filledBy(price, draft({}, { l_price: value }), true).map((record) => isEntered(price, record));
+    expect(price.begins).toBe('5.00');
+    expect([null, '', '5.00', '0', '7'].flatMap(entered)).toEqual([false, false, false, true, true]);
   });
 
   test('is known by its row, whatever rows come before it', () => {

@@ -1,7 +1,7 @@
 /** Fields that a form fills by itself: which they are, and what in the form has to change for it. */
-import { relationshipOf, tableOf, type AppDesign, type Field, type Form, type TableRights, type Typed } from '@bibliona/core';
+import { relationshipOf, tableOf, type AppDesign, type Circumstances, type Field, type Form, type TableRights, type Typed } from '@bibliona/core';
 import type { Language } from '../../state/language.js';
-import type { RecordDraft, TypedValues } from './draft.js';
+import { typedOf, type RecordDraft, type TypedValues } from './draft.js';
 
 export interface Fill {
   readonly table: string;
@@ -11,19 +11,28 @@ export interface Fill {
   readonly expression: string;
   /** The fields and relationships that the expression reads. */
   readonly reads: ReadonlySet<string>;
+  /** What the field begins with where no form fills it. */
+  readonly begins: Typed;
 }
 
 export const hasFills = ({ items }: Form): boolean =>
   items.some((item) => (item.kind === 'field' && item.fill !== undefined) || (item.kind === 'children' && item.fills !== undefined));
 
+/** Where a form is, besides its design. */
+interface Around {
+  readonly rights: Readonly<Record<string, TableRights>>;
+  readonly circumstances: Circumstances;
+}
 /** What a form fills of what this person can fill. An expression that the person's browser is not told fills nothing. */
-export function fillsOf(design: AppDesign, rights: Readonly<Record<string, TableRights>>, form: Form, language: Language): readonly Fill[] {
+export function fillsOf(design: AppDesign, { rights, circumstances }: Around, form: Form, language: Language): readonly Fill[] {
   const made = (table: string, relationship: string | null, id: string, expression: string | undefined): readonly Fill[] => {
     const field = tableOf(design, table).fields.find((each) => each.id === id);
     const { locked = [], hidden = [] } = rights[table] ?? {};
     if (field === undefined || expression === undefined || expression === '' || locked.includes(id) || hidden.includes(id)) return [];
     const checked = language.check(expression, { design, table }, language.wants.anything);
-    return checked.ok ? [{ table, relationship, field, expression, reads: language.readBy(checked.node) }] : [];
+    if (!checked.ok) return [];
+    const begins = typedOf(field, language.startValue(design, field, circumstances));
+    return [{ table, relationship, field, expression, reads: language.readBy(checked.node), begins }];
   };
   return form.items.flatMap((item) => {
     if (item.kind === 'field') return made(form.table, null, item.field, item.fill);
@@ -85,6 +94,12 @@ export const nameOf = ({ field }: Fill, { key }: Filled): string => `${key} ${fi
 /** Whether this person can change a field of a record, or sets it with a new one. */
 export const canFill = (rights: Readonly<Record<string, TableRights>>, { table, field }: Fill, { isNew }: Filled): boolean =>
   isNew ? rights[table]?.add === true : rights[table]?.change === true && field.fixed !== true;
+
+/** Whether a field of a new record has a value that somebody gave it; one that it begins with by itself is none. */
+export function isEntered({ field, begins }: Fill, { values }: Filled): boolean {
+  const value = values[field.id] ?? null;
+  return value !== null && value !== '' && JSON.stringify(value) !== JSON.stringify(begins);
+}
 
 /** A field that is to be filled, and with what. */
 export interface Found {
