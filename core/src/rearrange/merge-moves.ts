@@ -55,7 +55,8 @@ export function mergeMoves(plan: Plan, design: AppDesign, between: AppDesign, sc
       ),
       ...children.map(({ child, atChild, was, is }) =>
         valueStep(`Records of ${child.name} refer to them there`, [
-          `UPDATE ${atChild} AS c SET ${ident(is.column)} = (SELECT ${columnIn('t', went)} FROM ${atFrom} AS t WHERE t.id = ${columnIn('c', was)}) WHERE ${columnIn('c', was)} IS NOT NULL OR ${columnIn('c', is)} IS NOT NULL`,
+          `UPDATE ${atChild} AS c SET ${ident(is.column)} = NULL WHERE ${columnIn('c', was)} IS NULL AND ${columnIn('c', is)} IS NOT NULL`,
+          `UPDATE ${atChild} AS c SET ${ident(is.column)} = ${columnIn('t', went)} FROM ${atFrom} AS t WHERE t.id = ${columnIn('c', was)}`,
         ]),
       ),
       ...blockedBy(plan, design, at),
@@ -75,7 +76,7 @@ export function mergeMoves(plan: Plan, design: AppDesign, between: AppDesign, sc
         `Records of ${from.name} come back`,
         [
           `DELETE FROM ${atFrom} AS t WHERE NOT EXISTS (SELECT FROM ${atInto} AS p WHERE p.id = ${columnIn('t', went)} AND ${isOne})`,
-          `UPDATE ${atFrom} AS t SET (${own}) = (SELECT ${theirs} FROM ${atInto} AS p WHERE p.id = ${columnIn('t', went)})`,
+          `UPDATE ${atFrom} AS t SET ${columns.map(([was, is]) => `${was} = p.${is}`).join(', ')} FROM ${atInto} AS p WHERE p.id = ${columnIn('t', went)}`,
           `INSERT INTO ${atFrom} (${ident(went.column)}, ${own}) SELECT p.id, ${theirs} FROM ${atInto} AS p WHERE ${isOne} AND NOT EXISTS (SELECT FROM ${atFrom} AS t WHERE ${columnIn('t', went)} = p.id) ORDER BY p.id`,
         ],
         {
@@ -89,7 +90,7 @@ export function mergeMoves(plan: Plan, design: AppDesign, between: AppDesign, sc
         valueStep(
           `Records of ${child.name} refer to them again`,
           [
-            `UPDATE ${atChild} AS c SET ${ident(was.column)} = (SELECT t.id FROM ${atFrom} AS t WHERE ${columnIn('t', went)} = ${columnIn('c', is)}) WHERE ${columnIn('c', was)} IS NOT NULL OR ${columnIn('c', is)} IS NOT NULL`,
+            `UPDATE ${atChild} AS c SET ${ident(was.column)} = m.became FROM (SELECT o.id, t.id AS became FROM ${atChild} AS o LEFT JOIN ${atFrom} AS t ON ${columnIn('t', went)} = ${columnIn('o', is)}) AS m WHERE m.id = c.id AND ${columnIn('c', was)} IS DISTINCT FROM m.became`,
           ],
           referring({ child, atChild, field: is, condition: `NOT (${isOne})`, named: was.name }),
         ),
