@@ -189,7 +189,7 @@ export { ident, literal, SqlBuilder, statement, type Statement } from './sql/sql
 export { difference } from './migration/difference.js';
 export { rearranged, type Rearranged } from './rearrange/rearranged.js';
 export { Rearrangement } from './rearrange/plans.js';
-export { Impossible } from './rearrange/rearrangement.js';
+export { Impossible, type Renumbering } from './rearrange/rearrangement.js';
 export { compileRepeats, repeatsOf, type TableRepeat } from './rearrange/table-repeats.js';
 export { canBeTable, cannotGo } from './rearrange/cannot-go.js';
 export { canMerge, isAlike, proposedMerge } from './rearrange/merge-tables.js';

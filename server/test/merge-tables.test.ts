@@ -3,7 +3,7 @@ import { contract, grantOf, proposedMerge, type AppDesign, type DesignChange, ty
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { rearranging } from './rearranging.js';
-import { field, makeApp, table, testServer, type Caller, type TestServer } from './support.js';
+import { field, makeApp, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
 
 let it: TestServer;
 let ada: Caller & { id: number };
@@ -91,7 +91,7 @@ describe('two tables become one', () => {
     await fill(app);
     expect(await told(app, planFor(app))).toEqual([
       '3 records of Helpers become records of Keepers.',
-      'Comments on records of Helpers and their history do not go along. Undo restores them.',
+      'The history of records of Helpers does not go along. Undo restores it.',
     ]);
     const merged = await rearrange(app, planFor(app));
     expect(
@@ -134,8 +134,15 @@ describe('two tables become one', () => {
     const app = await makeApp(ada, 'There and back', yard);
     await fill(app);
     const before = [await rows(app, helpers), await rows(app, visits), await rows(app, abroad), await rows(app, 'SELECT id, name FROM ~.helpers ORDER BY id')];
+    const [edithWas] = (await rows(app, `SELECT id::int FROM ~.helpers WHERE name = 'Edith'`)) as { id: number }[];
+    const commentsOf = async (table: string, id: number) =>
+      (await ada.call(contract.readComments, { params: { app: app.id, table, id } })).comments.map((each) => each.text);
+    await ada.call(contract.addComment, { params: { app: app.id, table: 'helpers', id: edithWas!.id }, body: { key: saveKey(), text: 'Has a van' } });
     const merged = await rearrange(app, planFor(app));
+    const [edithIs] = (await rows(merged, `SELECT id::int FROM ~.keepers WHERE name = 'Edith'`)) as { id: number }[];
+    expect(await commentsOf('keepers', edithIs!.id)).toEqual(['Has a van']);
     const undone = await step(merged, 'undo');
+    expect(await commentsOf('helpers', edithWas!.id)).toEqual(['Has a van']);
     expect(undone.design).toEqual(app.design);
     expect([
       await rows(undone, helpers),

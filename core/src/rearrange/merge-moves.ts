@@ -69,8 +69,9 @@ export function mergeMoves(plan: Plan, design: AppDesign, between: AppDesign, sc
             `${plural(n, 'value', 'values', locale)} of ${field.name} ${n === 1 ? 'does' : 'do'} not go along: ${quotedList(samples)}. They are kept for 30 days. Undo restores them.`,
         }),
       ),
-      toldStep(`Comments on records of ${from.name} and their history do not go along. Undo restores them.`),
+      toldStep(`The history of records of ${from.name} does not go along. Undo restores it.`),
     ],
+    renumbers: { from: from.id, to: into.id, pairs: `SELECT t.id AS was, ${columnIn('t', went)} AS becomes FROM ${atFrom} AS t` },
     back: () => [
       valueStep(
         `Records of ${from.name} come back`,

@@ -12,6 +12,16 @@ export interface ValueMoves {
   readonly there: readonly MigrationStep[];
   /** @param since when the values were moved, as an SQL expression: records made later never had values in the old place */
   readonly back: (since: string) => readonly MigrationStep[];
+  /** Set when records get another table and number on the way there, and their old ones on the way back. */
+  readonly renumbers?: Renumbering;
+}
+
+/** Records of a table that become those of another one: what people said of them goes along. */
+export interface Renumbering {
+  readonly from: string;
+  readonly to: string;
+  /** SQL in the design in between, once values have been moved: the numbers `was` and `becomes` of each. */
+  readonly pairs: string;
 }
 
 /** One kind of such change. `rearranged.ts` collects them. */

@@ -14,6 +14,7 @@ import {
   type Migration,
   type MigrationStep,
   type Person,
+  type Renumbering,
   type StepAnswer,
 } from '@bibliona/core';
 import type { EntityManager, QueryRunner } from 'typeorm';
@@ -40,6 +41,7 @@ export interface Way {
     readonly between: AppDesign;
     readonly moves: readonly MigrationStep[];
     /** Where many values change. */ readonly tables: readonly string[];
+    readonly renumbers: Renumbering | null;
   } | null;
 }
 
@@ -47,7 +49,7 @@ export interface Way {
 export function wayThere(before: AppDesign, plan: Rearrangement, schema: string): Way & { readonly says: string } {
   try {
     const { between, after, says, moves, tables } = rearranged(before, plan, schema);
-    return { before, after, says, over: { between, moves: moves.there, tables } };
+    return { before, after, says, over: { between, moves: moves.there, tables, renumbers: moves.renumbers ?? null } };
   } catch (error) {
     if (error instanceof Impossible) throw new Refusal('invalid', error.message);
     throw error;
@@ -58,13 +60,20 @@ export function wayThere(before: AppDesign, plan: Rearrangement, schema: string)
 export function wayBack(before: AppDesign, after: AppDesign, rearrangement: KeptRearrangement, schema: string): Way {
   try {
     const { between, moves, tables } = rearranged(after, rearrangement.plan, schema);
-    return { before, after, over: { between, moves: moves.back(`${literal(rearrangement.since)}::timestamptz`), tables } };
+    const back = moves.back(`${literal(rearrangement.since)}::timestamptz`);
+    return { before, after, over: { between, moves: back, tables, renumbers: moves.renumbers === undefined ? null : turned(moves.renumbers) } };
   } catch (error) {
     // A plan of an earlier version of the product that is not understood now: values come back as they were set aside.
     if (error instanceof Impossible) return { before, after, over: null };
     throw error;
   }
 }
+
+const turned = ({ from, to, pairs }: Renumbering): Renumbering => ({
+  from: to,
+  to: from,
+  pairs: `SELECT m.becomes AS was, m.was AS becomes FROM (${pairs}) AS m`,
+});
 
 /** What it would do to records, without doing it. */
 export async function askWay(manager: EntityManager, runner: QueryRunner, app: AppRow, way: Way, person: Person): Promise<readonly StepAnswer[]> {
@@ -104,7 +113,7 @@ async function migrateOver(
   manager: EntityManager,
   runner: QueryRunner,
   app: AppRow,
-  { before, after, over: { between, moves, tables } }: Way & { readonly over: NonNullable<Way['over']> },
+  { before, after, over: { between, moves, tables, renumbers } }: Way & { readonly over: NonNullable<Way['over']> },
   person: Person,
 ): Promise<readonly string[]> {
   const existing = indexesOf(storedPart(before), app.schema).filter(({ table }) => tables.includes(table));
@@ -114,6 +123,7 @@ async function migrateOver(
   );
   await migrate(manager, runner, app, before, between, true);
   for (const step of moves) await runDefinition(runner, step.sql);
+  if (renumbers !== null) await moveComments(runner, app, renumbers);
   const { steps } = await migrationOf(manager, app, between, after);
   const blocked = (await askProbes(runner, steps, { schema: app.schema, design: after }, person)).filter((step) => step.blocks);
   if (blocked.length > 0) throw new Refusal('invalid', blocked.map((step) => step.found).join(' '));
@@ -125,6 +135,17 @@ async function migrateOver(
     indexesOf(storedPart(after), app.schema).flatMap(({ name, on }) => (there.has(name) ? [] : [`CREATE INDEX ${ident(name)} ON ${on}`])),
   );
   return [];
+}
+
+/** What people said of records goes along with them. */
+async function moveComments(runner: QueryRunner, app: AppRow, { from, to, pairs }: Renumbering): Promise<void> {
+  await runDefinition(runner, [`CREATE TEMPORARY TABLE renumbered ON COMMIT DROP AS ${pairs}`]);
+  await runOwn(
+    runner,
+    'comments of renumbered records',
+    'UPDATE bibliona.comment AS c SET table_id = $3, record_id = r.becomes FROM renumbered AS r WHERE c.app_id = $1 AND c.table_id = $2 AND c.record_id = r.was',
+    [app.id, from, to],
+  );
 }
 
 async function migrate(
