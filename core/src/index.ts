@@ -78,7 +78,6 @@ export {
   mostFrozen,
   mostLevels,
   mostOrders,
-  mostQuickFilters,
   mostSums,
   mostTones,
   type RowTone,
@@ -108,7 +107,16 @@ export {
   typedValue,
   type FieldKind,
 } from './fields/kinds.js';
-export { hasOwnColumns, summaries, type QueryColumn, type QueryOrder, type RowSource, type SavedQuery, type Summary } from './design/saved-query.js';
+export {
+  mostQuickFilters,
+  hasOwnColumns,
+  summaries,
+  type QueryColumn,
+  type QueryOrder,
+  type RowSource,
+  type SavedQuery,
+  type Summary,
+} from './design/saved-query.js';
 export { paperSizes, type Report, type ReportField, type ReportGroup } from './design/report.js';
 export { gridColumns, isChart, labelOfTile, type Chart, type Dashboard, type Judgement, type Tile, type TileOf } from './design/dashboard.js';
 export { triggers, type Automation, type Recipient, type Step, type StepOf, type StepValue } from './design/automation.js';
@@ -222,7 +230,7 @@ export {
   type PickableValue,
   type RowsRead,
 } from './query/result.js';
-export { ColumnNarrowing, everyRow, mostPickedValues, type PickedRows } from './query/picked-rows.js';
+export { ColumnNarrowing, everyRow, mostPickedValues, pickedTypes, type PickedRows } from './query/picked-rows.js';
 export {
   givesAmount,
   totalShown,

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { Page } from 'playwright-core';
-import { barriersOf, openDemo, rowOf, signIn, visit, type House } from './browser.js';
-import { demoPassword } from '../../scripts/demo.js';
+import { barriersOf, openDemo, rowOf, saveDraft, signIn, visit, type House } from './browser.js';
+import { demoPassword, demoPeople } from '../../scripts/demo.js';
 
 /** The page of a query at the Desk. */
 let house: House;
@@ -121,6 +121,23 @@ test('is lines on a phone, with the filters behind a button', async () => {
   const code = await line.locator('b').innerText();
   await line.getByRole('link').click();
   await phone.getByRole('heading', { name: code, level: 1 }).waitFor();
+});
+
+test('offers the columns that its builder has chosen', async () => {
+  const { page: builder } = await house.open();
+  await signIn(builder, demoPeople[0].email, demoPassword);
+  await visit(builder, `/workshop/${app}/queries/unseen_hives`);
+  await builder.getByRole('combobox', { name: 'Quick filters' }).click();
+  // A day is none by which rows are picked.
+  expect(await builder.getByRole('option').allTextContents()).toEqual(['Hive', 'Apiary', 'Keeper']);
+  await builder.getByRole('option', { name: 'Hive' }).click();
+  await saveDraft(builder, 'query');
+  await builder.context().close();
+  await visit(page, `/desk/${app}/q/unseen_hives`);
+  await filters().getByRole('region', { name: 'Hive' }).getByRole('button').first().waitFor();
+  expect(await filters().getByRole('region').count()).toBe(1);
+  await filters().getByRole('region', { name: 'Hive' }).getByRole('button').first().click();
+  await status().filter({ hasText: '1 found' }).waitFor();
 });
 
 test('has no fault that a machine can find', async () => {

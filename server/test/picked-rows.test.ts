@@ -1,4 +1,4 @@
-import { contract, isReference, type DesignChange, type OpenApp, type SavedQuery, type Value } from '@bibliona/core';
+import { contract, isReference, mostPickedValues, type DesignChange, type OpenApp, type SavedQuery, type Value } from '@bibliona/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
@@ -38,6 +38,7 @@ beforeAll(async () => {
     ...honey,
     query('q_all', { columns: all, order }),
     query('q_first', { columns: all, order, limit: 10 }),
+    query('q_chosen', { columns: all, order, quickFilters: ['stores', 'code'] }),
     query('q_sums', {
       columns: [column('apiary', 'Apiary'), column('stores', 'Stores'), column('count', '', 'count'), column('most', 'Rent', 'largest')],
       order: [{ column: 'count', direction: 'down' }],
@@ -91,6 +92,20 @@ test('every value that is offered leaves as many rows as it says, and together t
       }
     }
   }
+});
+
+test('a query that says by which columns offers these, whatever is in them', async () => {
+  const offered = async (asked: Asked = {}) => (await ada.call(contract.readQueryValues, { params: { app: app.id, query: 'q_chosen' }, query: asked })).columns;
+  const [code, stores, ...others] = await offered();
+  expect([code?.column, stores?.column, others]).toEqual(['code', 'stores', []]);
+  // All are different: so many of them are offered, and any can be picked.
+  expect([code?.values.length, code?.more]).toEqual([mostPickedValues, true]);
+  const last = (await read('q_chosen')).rows.at(-1)?.cells[0] as string;
+  expect(code?.values.some((each) => each.value === last)).toBe(false);
+  expect((await offered({ only: picks({ column: 'code', values: [last] }) }))[0]?.values).toContainEqual({ value: last, count: 1 });
+  // What is picked by another column, in an address of before, can be taken back.
+  const before = await offered({ only: picks({ column: 'gentle', values: [true] }) });
+  expect(before.map((each) => each.column)).toEqual(['code', 'stores', 'gentle']);
 });
 
 test('the same columns are offered whatever is picked, with the counts that the others leave', async () => {

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { tones } from '../fields/choice.js';
 import { Expression, Id, Label } from '../shapes/shapes.js';
 import { Published } from './published.js';
+import { mostQuickFilters } from './saved-query.js';
 import { screen } from './screen.js';
 
 export const Sort = z.object({ field: Id, direction: z.enum(['up', 'down']) }).readonly();
@@ -30,7 +31,7 @@ export type ArrangementKind = Arrangement['kind'];
 export const RowTone = z.object({ id: Id, name: Label, condition: Expression.min(1, 'needs a condition'), tone: z.enum(tones) }).readonly();
 export type RowTone = z.infer<typeof RowTone>;
 
-export const [mostOrders, mostLevels, mostSums, mostQuickFilters, mostTones, mostFrozen] = [4, 3, 12, 8, 8, 5] as const;
+export const [mostOrders, mostLevels, mostSums, mostTones, mostFrozen] = [4, 3, 12, 8, 5] as const;
 
 export const List = z
   .object({

@@ -2,6 +2,9 @@
 import { z } from 'zod';
 import { Description, Expression, Id, Label } from '../shapes/shapes.js';
 
+/** So many fields or columns can narrow a list on the spot. */
+export const mostQuickFilters = 8;
+
 export const summaries = ['count', 'sum', 'average', 'smallest', 'largest'] as const;
 /** How many values become one; empty values count in none of them. */
 export type Summary = (typeof summaries)[number];
@@ -41,6 +44,8 @@ export const SavedQuery = z
     order: z.array(QueryOrder).max(8).readonly().default([]),
     /** Only so many rows of the result, the first in its order; null: all. */
     limit: z.number().int().min(1).max(1_000_000).nullable().default(null),
+    /** The columns by whose values its rows can be picked; absent: those in which many rows share a few values. */
+    quickFilters: z.array(Id).min(1).max(mostQuickFilters).readonly().optional(),
   })
   .readonly();
 export type SavedQuery = z.infer<typeof SavedQuery>;

@@ -16,11 +16,15 @@ export const query: PartKind<SavedQuery> = {
         ? []
         : [{ code: 'broken', problem: `${part.name} is ordered by a column that it does not have` }],
     ),
+    ...(part.quickFilters ?? []).flatMap((id): DesignIssue[] =>
+      part.columns.some((column) => column.id === id) ? [] : [{ code: 'broken', problem: `${part.name} is filtered by a column that it does not have` }],
+    ),
   ],
   without: (part, gone) => (gone.has('table', part.table) ? 'remove' : part),
   narrowed: narrowedIfOf,
   expressions: (part, _, write) => writtenQuestion(part, `the query ${part.name}`, '', { kind: 'query', id: part.id }, write),
   // What a page shows comes with its answer; what it is called and how it looks is all that is told here.
-  toMember: (part, member) => (member.opens({ kind: 'query', query: part.id }) ? { ...part, condition: '', columns: [], limit: null } : null),
+  toMember: ({ quickFilters: _, ...part }, member) =>
+    member.opens({ kind: 'query', query: part.id }) ? { ...part, condition: '', columns: [], limit: null } : null,
   expressionsReadOthers: false,
 };

@@ -201,21 +201,23 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
    * Rows of `PickableValue`: what there is to pick by, the most frequent first, one more of each column than are offered. Values
    * that are picked are among them as long as a row has them. Values of a column are counted in the rows that are picked by the
    * others.
+   * @param offered the columns to pick by; null: those that have values which rows share
    */
-  values(picked: PickedRows): Statement {
+  values(picked: PickedRows, offered: readonly string[] | null): Statement {
     const { columns: asked } = this.restricted.query;
     const { text, columns } = this.all();
     const most = mostPickedValues + 1;
     const counted = asked.flatMap((column, i) => {
       const sql = columns[i];
       const { kind } = shownType(column);
-      if (sql === undefined || !pickedTypes.has(kind)) return [];
+      const isPicked = picked.narrowed.some((each) => each.column === column.id);
+      if (sql === undefined || !pickedTypes.has(kind) || (offered !== null && !offered.includes(column.id) && !isPicked)) return [];
       const shared = (sql.groups.length === 0 ? [`c${i}`] : sql.groups).map((name) => `r.${name}`).join(', ');
       const different = (rows: string): string => `(SELECT count(*)::float8 FROM (SELECT FROM ${rows} AS r GROUP BY ${shared} LIMIT ${most}) AS v)`;
       // Texts that are all different are most often so in their first rows: then the others need not be looked at.
       const few = different(`(SELECT * FROM asked LIMIT ${mostSampled})`);
       const all = kind === 'string' ? `CASE WHEN ${few} < ${most} THEN ${different('asked')} ELSE ${most} END` : different('asked');
-      const asksFor = kind === 'string' ? ` WHERE d.different < ${most}` : '';
+      const asksFor = kind === 'string' && offered === null ? ` WHERE d.different < ${most}` : '';
       const own = picked.narrowed.filter((each) => each.column === column.id);
       const first = own.flatMap((each) => this.isOneOf(each, columns).map((isOne) => `${isOne} DESC NULLS LAST, `)).join('');
       const room = most + own.reduce((sum, each) => sum + each.values.length, 0);
@@ -294,7 +296,8 @@ export interface PickableValue {
   readonly different: number;
   readonly rows: number;
 }
-/** Rows of `PickableValue`. */
-export const compilePickable = (source: Source, picked: PickedRows): Statement => new ResultCompiler(...source).values(picked);
+/** Rows of `PickableValue`, of columns that are offered; null: of those that have values which rows share. */
+export const compilePickable = (source: Source, picked: PickedRows, offered: readonly string[] | null = null): Statement =>
+  new ResultCompiler(...source).values(picked, offered);
 /** One row with the `counts` that `ledgerOf` reads. */
 export const compileLedger = (...source: Source): Statement => new ResultCompiler(...source).ledger();

@@ -2,8 +2,9 @@
 import { isStored, partLists, type AppDesign, type Field, type Grant, type Role, type StoredField, type Table } from '../design/design.js';
 import type { Form, FormItem } from '../design/form.js';
 import { itemKey } from '../design/form.js';
-import { mostQuickFilters, type List } from '../design/list.js';
+import type { List } from '../design/list.js';
 import { fieldOf, relationshipOf, tableOf } from '../design/read.js';
+import { mostQuickFilters } from '../design/saved-query.js';
 import { membersOf } from '../expression/names.js';
 import { feelName } from '../feel/names.js';
 import type { DesignChange } from '../parts/design-change.js';

@@ -137,8 +137,8 @@ export async function readQueryRows(
 }
 
 /**
- * By which values the rows of a saved query can be picked. A column is offered where rows share values, texts where there are few
- * different ones: which those are is the same whatever is picked.
+ * By which values the rows of a saved query can be picked. The builder says by which columns; else one is offered where rows share
+ * values, a text where there are few different ones: which those are is the same whatever is picked.
  */
 export async function readQueryValues(
   database: DataSource,
@@ -148,14 +148,15 @@ export async function readQueryValues(
   picked: PickedRows,
 ): Promise<z.infer<typeof contract.readQueryValues.answer>> {
   const { asked, source } = asking(app, person, query);
-  const rows = await run<PickableValue>(database, compilePickable(source, picked));
+  const rows = await run<PickableValue>(database, compilePickable(source, picked, query.quickFilters ?? null));
   const reader = new RecordReader(database, app, person);
   const columns = await Promise.all(
     asked.columns.map(async (column) => {
       const own = rows.filter((row) => row.column === column.id);
       const { different = 0, rows: all = 0 } = own[0] ?? {};
       const type = shownType(column);
-      const isOffered = different > 1 && different < all && (different <= mostPickedValues || type.kind !== 'string');
+      const isShared = different > 1 && different < all && (different <= mostPickedValues || type.kind !== 'string');
+      const isOffered = query.quickFilters?.includes(column.id) ?? isShared;
       const chosen = picked.narrowed.find((each) => each.column === column.id)?.values ?? [];
       if (!isOffered && chosen.length === 0) return [];
       const counted = own.flatMap(({ value, count }) => (count === null ? [] : [{ value, count }]));

@@ -3,15 +3,16 @@ import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { ArrowLeftIcon, ArrowRightIcon, PlusIcon, TrashIcon, XIcon } from '@phosphor-icons/react';
-import { summaries, wantedColumn, type QueryColumn, type SavedQuery, type Summary } from '@bibliona/core';
+import { mostQuickFilters, summaries, wantedColumn, type QueryColumn, type SavedQuery, type Summary } from '@bibliona/core';
 import { newId, useApp } from '../../state/app.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
 import { DigitsField } from '../parts/DigitsField.js';
+import { Several } from '../parts/Several.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { valueHint } from '../expression/examples.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { AddColumn } from './AddColumn.js';
-import { columnType, directionWords, editColumn, movedColumn, withColumn, withoutColumn, type Spot } from './query-draft.js';
+import { columnType, directionWords, editColumn, filteredBy, movedColumn, pickableColumns, withColumn, withoutColumn, type Spot } from './query-draft.js';
 
 interface PartProps {
   readonly query: SavedQuery;
@@ -59,6 +60,7 @@ export function QueryDetails(props: PartProps & { readonly spot: Spot; readonly 
 }
 
 function QueryPart({ query, onChange, onRemove }: PartProps & { readonly onRemove: () => void }) {
+  const { design } = useApp();
   const set = (part: Partial<SavedQuery>): void => onChange({ ...query, ...part });
   return (
     <>
@@ -76,6 +78,15 @@ function QueryPart({ query, onChange, onRemove }: PartProps & { readonly onRemov
             set({ limit: Number.isFinite(limit) && limit > 0 ? Math.min(limit, 1_000_000) : null });
           }}
           helperText={query.limit === null ? 'Empty: all rows. A number keeps the first rows of the sort order.' : undefined}
+        />
+        <Several
+          label="Quick filters"
+          options={pickableColumns(query, design)}
+          chosen={query.quickFilters ?? []}
+          most={mostQuickFilters}
+          onChange={(chosen) => onChange(filteredBy(query, chosen))}
+          hint="Columns by whose values people pick rows on the spot. Empty: those in which many rows share a few values."
+          none="No column with such values."
         />
         <div className="details-foot">
           <Button startIcon={<TrashIcon />} onClick={onRemove}>

@@ -1,6 +1,6 @@
 import type { SavedQuery } from '@bibliona/core';
 import { describe, expect, test } from 'vitest';
-import { directionWords, editColumn, freeName, groupsOf, movedColumn, orderedBy, valuesOf, withColumn, withoutColumn } from './query-draft.js';
+import { directionWords, editColumn, filteredBy, freeName, groupsOf, movedColumn, orderedBy, valuesOf, withColumn, withoutColumn } from './query-draft.js';
 
 const column = (id: string, summary: SavedQuery['columns'][number]['summary'] = null): SavedQuery['columns'][number] => ({
   id,
@@ -35,6 +35,11 @@ describe('columns', () => {
   });
   test('that are left out order nothing now', () => {
     expect(withoutColumn(query, 'bb')).toMatchObject({ columns: [{ id: 'aa' }, { id: 'cc' }], order: [] });
+  });
+  test('that are left out filter nothing now; where none is chosen the query decides', () => {
+    const filtered = filteredBy(query, ['bb', 'cc']);
+    expect(withoutColumn(filtered, 'bb').quickFilters).toEqual(['cc']);
+    expect(withoutColumn(withoutColumn(filtered, 'bb'), 'cc')).not.toHaveProperty('quickFilters');
   });
   test('are groups or sums as soon as one summarises, else values', () => {
     expect(groupsOf(query).map((group) => group.id)).toEqual(['aa', 'bb']);

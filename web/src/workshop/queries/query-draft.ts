@@ -1,5 +1,5 @@
 /** A query while it is being written: every edit gives a new one. */
-import { check, inWords, isSummedUp, wantedColumn, wants, type AppDesign, type QueryColumn, type SavedQuery, type Type } from '@bibliona/core';
+import { check, inWords, isSummedUp, pickedTypes, wantedColumn, wants, type AppDesign, type QueryColumn, type SavedQuery, type Type } from '@bibliona/core';
 import { locale } from '../../state/locale.js';
 
 /** What of the sentence is selected, and shown in the details. */
@@ -28,11 +28,23 @@ export const editColumn = (query: SavedQuery, id: string, part: Partial<QueryCol
   columns: query.columns.map((column) => (column.id === id ? { ...column, ...part } : column)),
 });
 
-export const withoutColumn = (query: SavedQuery, id: string): SavedQuery => ({
-  ...query,
-  columns: query.columns.filter((column) => column.id !== id),
-  order: query.order.filter((each) => each.column !== id),
-});
+/** None chosen: the query itself decides. */
+export const filteredBy = ({ quickFilters: _, ...query }: SavedQuery, chosen: readonly string[]): SavedQuery =>
+  chosen.length === 0 ? query : { ...query, quickFilters: chosen };
+
+export const withoutColumn = (query: SavedQuery, id: string): SavedQuery =>
+  filteredBy(
+    {
+      ...query,
+      columns: query.columns.filter((column) => column.id !== id),
+      order: query.order.filter((each) => each.column !== id),
+    },
+    (query.quickFilters ?? []).filter((each) => each !== id),
+  );
+
+/** The columns by whose values rows can be picked. */
+export const pickableColumns = (query: SavedQuery, design: AppDesign): readonly QueryColumn[] =>
+  query.columns.filter((column) => pickedTypes.has(columnType(query, column, design)?.kind ?? ''));
 
 /** The column one place further to the left (-1) or right (1), where there is one. */
 export function movedColumn(query: SavedQuery, id: string, by: -1 | 1): SavedQuery {
