@@ -369,7 +369,7 @@ export { LiveEvent } from './contract/live.js';
 export { tablesShowing, tablesTouched } from './record/touched.js';
 export type { ListColumns } from './contract/list-views.js';
 export type { Placed } from './contract/placement.js';
-export type { AskedSelection, Selection } from './contract/selection.js';
+export type { KeptList, RowsPicked, AskedSelection, Selection } from './contract/selection.js';
 export { mostOwnLists } from './contract/own-lists.js';
 export { mostOwnLinks, mostOwnSections, mostRecent, OwnSections, type NamedLink, type OwnLink, type OwnMenu, type OwnSection } from './contract/own-menu.js';
 export { mostTold, type CommentsAnswer } from './contract/comments.js';
@@ -397,7 +397,7 @@ export {
   type WrittenValue,
 } from './contract/records.js';
 export type { AccessAnswer, AppPerson, AskedGrant, Invitation } from './contract/access.js';
-export { mostRowsRead, type QueryResult, type ResultColumn, type RowsPicked } from './contract/queries.js';
+export { mostRowsRead, type QueryResult, type ResultColumn } from './contract/queries.js';
 export type { ReportPages, ReportProof } from './contract/reports.js';
 export type { MovesAnswer, WaitingAnswer, WalkAnswer, Walked } from './contract/workflow.js';
 export type { Run, RunsAnswer, StepDone, TryAutomationAnswer } from './contract/automations.js';

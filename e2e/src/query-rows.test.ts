@@ -123,6 +123,33 @@ test('is lines on a phone, with the filters behind a button', async () => {
   await phone.getByRole('heading', { name: code, level: 1 }).waitFor();
 });
 
+test('is kept as one looks at it, under a name in the menu, and let go again', async () => {
+  await visit(page, `/desk/${app}/q/unseen_hives`);
+  await filters()
+    .getByRole('button', { name: /Wystan Quill/u })
+    .click();
+  await grid().getByRole('columnheader', { name: 'Apiary' }).click();
+  await expect.poll(() => new URL(page.url()).searchParams.get('sort')).not.toBe(null);
+  const here = page.url();
+  await page.getByRole('button', { name: 'Keep as my list' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Keep as my list' });
+  // A query is shared where it is made.
+  expect(await dialog.getByRole('combobox').count()).toBe(0);
+  expect(await barriersOf(page)).toEqual([]);
+  await dialog.getByLabel('Name in the menu').fill('Not seen by Wystan');
+  await dialog.getByRole('button', { name: 'Keep the list' }).click();
+  const mine = page.getByRole('navigation', { name: 'Lists' }).getByRole('link', { name: 'Not seen by Wystan' });
+  await mine.waitFor();
+  await page.getByRole('link', { name, exact: true }).click();
+  await status().filter({ hasText: 'rows' }).waitFor();
+  await mine.click();
+  await page.getByRole('button', { name: 'Remove the filter Keeper: Wystan Quill' }).waitFor();
+  expect(page.url()).toBe(here);
+  await page.getByRole('button', { name: 'Remove Not seen by Wystan from my lists' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Remove the list' }).click();
+  await mine.waitFor({ state: 'detached' });
+});
+
 test('offers the columns that its builder has chosen', async () => {
   const { page: builder } = await house.open();
   await signIn(builder, demoPeople[0].email, demoPassword);

@@ -8,7 +8,7 @@ import { Page } from '../design/page.js';
 import { Rearrangement } from '../rearrange/plans.js';
 import { nothingAsked } from './people.js';
 import { route } from './route.js';
-import { KeptSelection } from './selection.js';
+import { KeptList } from './selection.js';
 
 const AppId = z.string().regex(/^[a-z0-9_]{1,60}$/);
 export const appParams = z.object({ app: AppId });
@@ -46,7 +46,7 @@ export const OpenApp = z.object({
   /** The columns that they chose for lists, by the id of the list. */
   views: z.record(z.string(), z.array(z.object({ field: z.string(), width: z.number().nullable() }))),
   /** Lists that they keep for themselves, in the order in which they were made. */
-  ownLists: z.array(z.object({ id: z.string(), table: z.string(), name: z.string(), selection: KeptSelection })),
+  ownLists: z.array(z.object({ id: z.string(), name: z.string(), of: KeptList })),
   /** The type of what each formula gives, by the id of its field. */
   formulas: z.record(z.string(), z.string()),
   /** The fields by which records are called, by the id of their table. */

@@ -1,10 +1,10 @@
-/** Lists that people keep for themselves: how one of the app was searched, narrowed, sorted and grouped, under a name. */
+/** Lists that people keep for themselves: how a list or a query of the app was searched, narrowed, sorted and grouped, under a name. */
 import { z } from 'zod';
-import { Id, Label } from '../shapes/shapes.js';
+import { Label } from '../shapes/shapes.js';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
 import { route } from './route.js';
-import { KeptSelection } from './selection.js';
+import { KeptList } from './selection.js';
 
 export const mostOwnLists = 50;
 const ownParams = appParams.extend({ own: z.uuid() });
@@ -16,7 +16,7 @@ export const keepOwnList = route({
   access: 'member',
   params: ownParams,
   query: nothingAsked,
-  body: z.object({ table: Id, name: Label, selection: KeptSelection }),
+  body: z.object({ name: Label, of: KeptList }),
   answer: z.object({}),
 });
 export const removeOwnList = route({

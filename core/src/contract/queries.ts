@@ -2,13 +2,12 @@ import { z } from 'zod';
 import { ExportFormat } from '../export/formats.js';
 import { Id } from '../shapes/shapes.js';
 import { SavedQuery } from '../design/saved-query.js';
-import { ColumnNarrowing } from '../query/picked-rows.js';
 import { Unit } from '../values/units.js';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
 import { ValueShape } from './records.js';
-import { fromJson, route } from './route.js';
-import { SearchText } from './selection.js';
+import { route } from './route.js';
+import { RowsPicked } from './selection.js';
 
 /** How numbers are shown, see `ShownNumber`. */
 export const shownNumber = { digits: z.number().nullable(), unit: Unit.nullable(), isAmount: z.boolean().optional() };
@@ -36,16 +35,6 @@ export const QueryResult = z.object({
   seen: PartSeen,
 });
 export type QueryResult = z.infer<typeof QueryResult>;
-
-/** What someone picks of the rows of a query, and in which order, as it is in the address of their page. */
-const RowsPicked = z.object({
-  search: SearchText,
-  only: fromJson(z.array(ColumnNarrowing).max(12)).default([]),
-  /** The column to sort by, before the query's own order. */
-  sort: Id.optional(),
-  direction: z.enum(['up', 'down']).default('up'),
-});
-export type RowsPicked = z.infer<typeof RowsPicked>;
 
 /** How far the rows of a query can be gone through; beyond that they are narrowed or sorted otherwise. */
 export const mostRowsRead = 10_000;

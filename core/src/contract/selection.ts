@@ -1,6 +1,7 @@
 /** The state of a list: which of its records one looks at, and in which order. */
 import { z } from 'zod';
 import { mostLevels } from '../design/list.js';
+import { ColumnNarrowing } from '../query/picked-rows.js';
 import { Narrowing } from '../query/query.js';
 import { Id } from '../shapes/shapes.js';
 import { fromJson } from './route.js';
@@ -26,7 +27,25 @@ export const Selection = z.object({
   by: fromJson(by).optional(),
 });
 /** The same as it is kept. */
-export const KeptSelection = z.object({ ...picked, narrowed: narrowed.optional(), by: by.optional() });
+const KeptSelection = z.object({ ...picked, narrowed: narrowed.optional(), by: by.optional() });
 export type Selection = z.infer<typeof Selection>;
+
+const rows = {
+  search: SearchText,
+  /** The column to sort by, before the query's own order. */
+  sort: Id.optional(),
+  direction: z.enum(['up', 'down']).default('up'),
+};
+const only = z.array(ColumnNarrowing).max(12);
+/** What someone picks of the rows of a query, and in which order, as it is in the address of their page. */
+export const RowsPicked = z.object({ ...rows, only: fromJson(only).default([]) });
+export type RowsPicked = z.infer<typeof RowsPicked>;
+
+/** What someone keeps for themselves: a list of a table, or the rows of a query, as they looked at them. */
+export const KeptList = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('table'), table: Id, selection: KeptSelection }),
+  z.object({ kind: z.literal('query'), query: Id, picked: z.object({ ...rows, only: only.default([]) }) }),
+]);
+export type KeptList = z.infer<typeof KeptList>;
 /** The same as it travels. */
 export type AskedSelection = z.input<typeof Selection>;

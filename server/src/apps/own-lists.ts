@@ -7,17 +7,17 @@ import { Refusal } from '../http/refusal.js';
 type OwnList = OpenApp['ownLists'][number];
 
 const put = `
-  INSERT INTO bibliona.own_list (app_id, person_id, id, table_id, name, selection)
-  SELECT $1, $2, $3, $4, $5, $6
-  WHERE (SELECT count(*) FROM bibliona.own_list WHERE app_id = $1 AND person_id = $2 AND id <> $3) < $7
-  ON CONFLICT (app_id, person_id, id) DO UPDATE SET name = excluded.name, selection = excluded.selection
+  INSERT INTO bibliona.own_list (app_id, person_id, id, name, of)
+  SELECT $1, $2, $3, $4, $5
+  WHERE (SELECT count(*) FROM bibliona.own_list WHERE app_id = $1 AND person_id = $2 AND id <> $3) < $6
+  ON CONFLICT (app_id, person_id, id) DO UPDATE SET name = excluded.name, of = excluded.of
   RETURNING id`;
 const drop = `DELETE FROM bibliona.own_list WHERE app_id = $1 AND person_id = $2 AND id = $3 RETURNING id`;
-const all = `SELECT id, table_id AS "table", name, selection FROM bibliona.own_list WHERE app_id = $1 AND person_id = $2 ORDER BY created_at, id`;
+const all = `SELECT id, name, of FROM bibliona.own_list WHERE app_id = $1 AND person_id = $2 ORDER BY created_at, id`;
 
 /** @throws Refusal invalid when the person has as many as one can have */
-export async function keepOwnList(runner: Runner, app: string, person: Person, { id, table, name, selection }: OwnList): Promise<void> {
-  const saved = await runOwn(runner, 'keep own list', put, [app, person.id, id, table, name, JSON.stringify(selection), mostOwnLists]);
+export async function keepOwnList(runner: Runner, app: string, person: Person, { id, name, of }: OwnList): Promise<void> {
+  const saved = await runOwn(runner, 'keep own list', put, [app, person.id, id, name, JSON.stringify(of), mostOwnLists]);
   if (saved.length === 0) throw new Refusal('invalid', `You have ${mostOwnLists} lists of your own. Remove one to keep another.`);
 }
 

@@ -1,4 +1,4 @@
-import { asBuilder, compileCount, contract, designFor, queryOf, restrict, type SignedIn } from '@bibliona/core';
+import { asBuilder, compileCount, contract, designFor, mayOpen, queryOf, restrict, type SignedIn } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { run } from '../db/run.js';
 import { forMember, forPerson, type Served } from '../http/serve.js';
@@ -40,7 +40,12 @@ export function appRoutes(apps: AppsService, database: DataSource, limits: Pick<
       return {};
     }),
     forMember(contract.keepOwnList, async ({ params, body }, { app, person }) => {
-      if (!designFor(app.design, person).tables.some((table) => table.id === body.table)) throw new Refusal('not_found', "This table doesn't exist.");
+      const { of } = body;
+      const isTheirs =
+        of.kind === 'table'
+          ? designFor(app.design, person).tables.some((table) => table.id === of.table)
+          : app.design.queries.some((query) => query.id === of.query) && mayOpen(app.design, person, { kind: 'query', query: of.query });
+      if (!isTheirs) throw new Refusal('not_found', "What this list is of doesn't exist.");
       await keepOwnList(database, app.id, person, { id: params.own, ...body });
       return {};
     }),

@@ -29,6 +29,7 @@ import { Jobs0023000000000 } from './migrations/0023-jobs.js';
 import { TablePlaces0024000000000 } from './migrations/0024-table-places.js';
 import { MadeFiles0025000000000 } from './migrations/0025-made-files.js';
 import { OwnMenus0026000000000 } from './migrations/0026-own-menus.js';
+import { OwnQueries0027000000000 } from './migrations/0027-own-queries.js';
 import { migrateQueue } from './job-queue.js';
 
 // int8 as a number: every bigint column is held within ±(2^53 - 1) by a constraint or counts something smaller.
@@ -77,6 +78,7 @@ export async function openDatabase(options: DatabaseOptions): Promise<DataSource
         TablePlaces0024000000000,
         MadeFiles0025000000000,
         OwnMenus0026000000000,
+        OwnQueries0027000000000,
       ],
       poolSize: 1,
       applicationName: 'bibliona',

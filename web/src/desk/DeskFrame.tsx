@@ -15,7 +15,7 @@ import { Palette, usePalette } from '../ui/Palette.js';
 import { useRegions } from '../ui/regions.js';
 import { Shortcuts } from '../ui/Shortcuts.js';
 import { Waiting } from '../ui/Waiting.js';
-import { withSelection } from './list/selection.js';
+import { addressOf, shownOwnLists } from './own-list.js';
 import { OwnSections, RecentRecords } from './OwnMenu.js';
 import { AddingRecords } from './record/AddingRecords.js';
 import { printWaiting, useWaiting } from './waiting/use-waiting.js';
@@ -51,10 +51,9 @@ export default function DeskFrame() {
   const waiting = printWaiting(useWaiting().data?.routes ?? []);
   const openPalette = usePalette((state) => state.open);
   const { pathname, search } = useLocation();
-  // Lists of tables that were removed, or are out of reach now, are kept and not shown.
-  const own = app.ownLists.filter((list) => app.rights[list.table]?.see === true);
+  const own = shownOwnLists(app).map((list) => ({ ...list, to: addressOf(app, list.of) }));
   const here = `${pathname}${search}`;
-  const isOwn = own.some((list) => withSelection(`/desk/${app.id}/${list.table}`, list.selection) === here);
+  const isOwn = own.some((list) => list.to === here);
   // The menu that covers a phone's screen belongs to the place where it was opened: going elsewhere closes it.
   const [menuAt, setMenuAt] = useState<string | null>(null);
   const isMenuOpen = menuAt === pathname;
@@ -110,14 +109,11 @@ export default function DeskFrame() {
           {own.length > 0 && (
             <section>
               <h3>My lists</h3>
-              {own.map((list) => {
-                const to = withSelection(`/desk/${app.id}/${list.table}`, list.selection);
-                return (
-                  <Link key={list.id} to={to} {...marked(to === here)}>
-                    <span className="el">{list.name}</span>
-                  </Link>
-                );
-              })}
+              {own.map((list) => (
+                <Link key={list.id} to={list.to} {...marked(list.to === here)}>
+                  <span className="el">{list.name}</span>
+                </Link>
+              ))}
             </section>
           )}
           {sectionsOf(menuEntries(app.design, app.id, app.menu, rolesInHand(app))).map((section) => (

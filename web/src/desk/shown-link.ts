@@ -2,7 +2,7 @@ import type { OwnLink, OwnMenu } from '@bibliona/core';
 import { rolesInHand, type AppInHand } from '../state/app.js';
 import { shownRecord, type ShownLink } from '../state/own-menu.js';
 import { menuEntries } from '../state/pages.js';
-import { withSelection } from './list/selection.js';
+import { addressOf, shownOwnLists } from './own-list.js';
 
 /** What a link is called, and where it leads; null: it is gone, or out of reach for now. */
 export function shownLink(app: AppInHand, menu: OwnMenu, link: OwnLink): ShownLink | null {
@@ -11,9 +11,8 @@ export function shownLink(app: AppInHand, menu: OwnMenu, link: OwnLink): ShownLi
     return entry === undefined ? null : { link, name: entry.name, of: '', to: entry.to };
   }
   if (link.kind === 'own_list') {
-    const own = app.ownLists.find((each) => each.id === link.id);
-    if (own === undefined || app.rights[own.table]?.see !== true) return null;
-    return { link, name: own.name, of: '', to: withSelection(`/desk/${app.id}/${own.table}`, own.selection) };
+    const own = shownOwnLists(app).find((each) => each.id === link.id);
+    return own === undefined ? null : { link, name: own.name, of: '', to: addressOf(app, own.of) };
   }
   const named = menu.records.find((record) => record.table === link.table && record.id === link.id);
   return named === undefined ? null : shownRecord(app, named);

@@ -1,6 +1,6 @@
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { contract, tablesOfPage, type AppDesign, type DesignChange, type List, type Selection, type Table } from '@bibliona/core';
+import { contract, tableOf, tablesOfPage, type AppDesign, type DesignChange, type KeptList, type List, type Selection } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -13,16 +13,14 @@ import { FormDialog } from '../../ui/FormDialog.js';
 /** For oneself, for everybody who works with the table, or for a role, by its id. */
 type Whose = 'own' | 'all' | (string & {});
 
-interface Props {
-  readonly title: string;
-  readonly table: Table;
-  readonly list: List;
-  readonly selection: Selection;
-  readonly onClose: () => void;
+export interface KeptProps {
+  readonly of: KeptList;
+  /** What it is of; absent: a query, which a builder shares at its station. */
+  readonly list?: List | undefined;
 }
 
 /** Keeps a list as it is looked at now: for oneself, or, by a builder, as a list of the app for others. */
-export default function KeepDialog({ title, table, list, selection, onClose }: Props) {
+export default function KeepDialog({ title, of, list, onClose }: KeptProps & { readonly title: string; readonly onClose: () => void }) {
   const app = useApp();
   const client = useQueryClient();
   const navigate = useNavigate();
@@ -31,21 +29,22 @@ export default function KeepDialog({ title, table, list, selection, onClose }: P
   const [wrong, setWrong] = useState<string | undefined>(undefined);
   const [problem, setProblem] = useState<string | undefined>(undefined);
   const [isSending, setSending] = useState(false);
-  const roles = app.role === 'builder' ? app.design.roles : [];
+  const roles = app.role === 'builder' && list !== undefined ? app.design.roles : [];
   const keep = async (): Promise<void> => {
-    if (whose === 'own') {
-      await call(contract.keepOwnList, { params: { app: app.id, own: crypto.randomUUID() }, body: { table: table.id, name: name.trim(), selection } });
+    if (whose === 'own' || list === undefined || of.kind === 'query') {
+      await call(contract.keepOwnList, { params: { app: app.id, own: crypto.randomUUID() }, body: { name: name.trim(), of } });
       return client.invalidateQueries({ queryKey: keys.app(app.id), exact: true });
     }
+    const { table, selection } = of;
     const { narrowedCondition } = await loadLanguage();
-    const condition = narrowedCondition(app.design, table.id, list.condition, selection.narrowed ?? []);
+    const condition = narrowedCondition(app.design, table, list.condition, selection.narrowed ?? []);
     if (condition === null)
       throw new Error('One of these filters can’t be written as a condition. Keep the list for yourself, or make it at the station Forms & lists.');
     const shared = sharedList(list, selection, { id: newId('li'), name: name.trim(), condition, roles: whose === 'all' ? [] : [whose] });
     const changes = [{ kind: 'put', part: 'list', value: shared } as const, ...inMenus(app.design, shared)];
     const opened = await call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes, acceptLoss: false } });
     client.setQueryData(keys.app(app.id), opened);
-    void navigate(`/desk/${app.id}/${table.id}?list=${shared.id}`);
+    void navigate(`/desk/${app.id}/${table}?list=${shared.id}`);
   };
   const send = async (): Promise<void> => {
     if (name.trim() === '') return setWrong('Enter a name for the menu');
@@ -58,11 +57,13 @@ export default function KeepDialog({ title, table, list, selection, onClose }: P
     }
     setSending(false);
   };
-  const isSearched = whose !== 'own' && selection.search !== '';
+  const isSearched = whose !== 'own' && of.kind === 'table' && of.selection.search !== '';
+  const called = list?.name ?? app.design.queries.find((query) => of.kind === 'query' && query.id === of.query)?.name ?? '';
+  const parts = list === undefined ? 'its filters, search and order' : `its filters, ${isSearched ? '' : 'search, '}order and groups`;
   return (
     <FormDialog
       title={title}
-      intro={`${list.name} as you see it now: its filters, ${isSearched ? '' : 'search, '}order and groups. ${whose === 'own' ? 'Only you see it.' : 'It becomes a list of the app, with the records that each person has access to.'}${isSearched ? ' What you searched for stays out of it.' : ''}`}
+      intro={`${called} as you see it now: ${parts}. ${whose === 'own' ? 'Only you see it.' : 'It becomes a list of the app, with the records that each person has access to.'}${isSearched ? ' What you searched for stays out of it.' : ''}`}
       onClose={onClose}
       onSubmit={() => void send()}
       verb="Keep the list"
@@ -79,10 +80,10 @@ export default function KeepDialog({ title, table, list, selection, onClose }: P
         helperText={wrong}
         slotProps={{ htmlInput: { maxLength: 80 } }}
       />
-      {app.role === 'builder' && (
+      {app.role === 'builder' && list !== undefined && (
         <TextField select label="Who sees it" value={whose} onChange={(event) => (setWhose(event.target.value), setProblem(undefined))}>
           <MenuItem value="own">Only me</MenuItem>
-          <MenuItem value="all">Everybody who works with {table.name}</MenuItem>
+          <MenuItem value="all">Everybody who works with {tableOf(app.design, list.table).name}</MenuItem>
           {roles.map((role) => (
             <MenuItem key={role.id} value={role.id}>
               {role.name}

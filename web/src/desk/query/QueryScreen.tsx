@@ -16,9 +16,11 @@ import { PartSeenNote } from '../../ui/PartSeenNote.js';
 import { SaveMenu, type FileChoice } from '../../ui/SaveMenu.js';
 import { Favourite } from '../Favourite.js';
 import { FilterButton, useFiltersShown } from '../list/FilterMargin.js';
+import { KeepList } from '../list/OwnLists.js';
 import { SearchBox } from '../list/SearchBox.js';
 import { SumLines } from '../list/SumLines.js';
 import { NotHere } from '../NotHere.js';
+import { ownListAt } from '../own-list.js';
 import { askedRows, usePicked } from './picked.js';
 import { PickedBy, QueryFilters, useQueryValues } from './QueryFilters.js';
 import { ResultGrid } from './ResultGrid.js';
@@ -56,6 +58,8 @@ function QueryRows({ query }: { readonly query: SavedQuery }) {
   const sums = count.data?.sums ?? noSums;
   const isPicked = picked.search !== '' || picked.only.length > 0;
   const isEmpty = found === 0 && !isPicked;
+  const looked = { kind: 'query', query: query.id, picked } as const;
+  const own = ownListAt(app, looked);
   const hasFilters = values.data !== undefined && values.data.columns.length > 0;
   return (
     <div className="list-screen">
@@ -69,8 +73,9 @@ function QueryRows({ query }: { readonly query: SavedQuery }) {
         <div className="end">
           {!isEmpty && <SearchBox text={picked.search} name={query.name} onText={(search) => change({ search })} />}
           {!isEmpty && hasFilters && <FilterButton isShown={filters.isShown} isActive={picked.only.length > 0} onToggle={filters.toggle} />}
+          {!isEmpty && <KeepList of={looked} isChanged={isPicked || picked.sort !== undefined} />}
           {!isEmpty && rights.export && <SaveMenu files={() => filesOf(app.id, query, picked, found)} />}
-          <Favourite link={{ kind: 'page', page: { kind: 'query', query: query.id } }} />
+          <Favourite link={own === undefined ? { kind: 'page', page: { kind: 'query', query: query.id } } : { kind: 'own_list', id: own.id }} />
           {app.role === 'builder' && !isNarrow && (
             <Tooltip title="Design this query">
               <IconButton component={Link} to={`/workshop/${app.id}/queries/${query.id}`} aria-label="Design this query">
