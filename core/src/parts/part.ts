@@ -109,7 +109,7 @@ export const withParts = <P extends object>(part: P, change: Partial<P>): P =>
   (Object.keys(change) as (keyof P)[]).every((name) => part[name] === change[name]) ? part : { ...part, ...change };
 
 /** Both conditions, of which the first can be empty. */
-export const bothConditions = (condition: string, further: string): string => (condition === '' ? further : `${further} and (${condition})`);
+const bothConditions = (condition: string, further: string): string => (condition === '' ? further : `${further} and (${condition})`);
 
 /** A part with a further condition, where it is of that table. */
 export const narrowedIfOf = <P extends { readonly table: string; readonly condition: string }>(part: P, table: string, further: string): P =>

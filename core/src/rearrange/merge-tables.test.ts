@@ -245,6 +245,16 @@ describe('what can’t be merged is told', () => {
     ['a number of its own', { ...proposed, carried: [{ field: 'h_number', to: 'k_name' }] }, /belong to their own records/u],
     ['relationships that were left out', { ...plan(), children: [] }, /have changed in the meantime/u],
     ['a table with itself', { ...plan(), into: 'helpers' }, /into itself/u],
+    ['a mark with the id of a field', { ...plan(), mark: { field: 'k_phone', name: 'Kind' } }, /./u],
+    ['a mark with the name of a field', { ...plan(), mark: { field: 'new_mark', name: 'Phone' } }, /Phone/u],
+    [
+      'a field with the id of one of a third table',
+      { ...plan(), carried: plan().carried.map((each) => (each.field === 'h_rate' ? { ...each, to: 'v_day' } : each)) },
+      /./u,
+    ],
+    ['a relationship with the id of another', { ...plan(), children: plan().children.map((each) => ({ ...each, made: 'r_helpers' })) }, /./u],
+    ['two new fields with one id', { ...plan(), went: { relationship: 'new_went', field: plan().mark.field } }, /./u],
+    ['a field twice', { ...plan(), carried: [...plan().carried, { field: 'h_rate', to: 'new_twice' }] }, /can’t become two fields/u],
     ['a table that is gone', { ...plan(), into: 'nobody' }, /was removed in the meantime/u],
   ])('%s', (_, asked, told) => expect(refusal(before, asked)).toMatch(told));
 });

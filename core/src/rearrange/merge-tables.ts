@@ -74,6 +74,7 @@ function problemOfFields(plan: Plan, design: AppDesign, from: Table, into: Table
     const to = into.fields.find((other) => other.id === each.to);
     if (to !== undefined && !isAlike(design, field, to))
       return `${field.name} of ${from.name} can’t be ${to.name} of ${into.name}: their values are not alike.`;
+    if (plan.carried.some((other) => other !== each && other.field === each.field)) return `${field.name} of ${from.name} can’t become two fields.`;
     if (plan.carried.some((other) => other !== each && other.to === each.to)) return `Two fields of ${from.name} can’t both be ${to?.name ?? field.name}.`;
   }
   const unfilled = into.fields.find(
