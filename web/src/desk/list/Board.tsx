@@ -3,7 +3,7 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { DndContext, DragOverlay, PointerSensor, useDraggable, useDroppable, useSensor, useSensors } from '@dnd-kit/core';
 import { ArrowRightIcon, PlusIcon } from '@phosphor-icons/react';
-import { routeOf, startOf, type Field, type RecordAnswer } from '@bibliona/core';
+import { routeOf, startOf, written, type Field, type RecordAnswer } from '@bibliona/core';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { ToneMark } from '../../fields/ChoiceMark.js';
@@ -21,7 +21,7 @@ import { RowMark } from './RowMark.js';
 import { useGroups } from './use-groups.js';
 import { withSelection } from './selection.js';
 import { shownIn } from './shown.js';
-import { chosenOf, namingFields, narrowedTo, valueWords } from './values.js';
+import { namingFields, narrowedTo, valueWords } from './values.js';
 import { usePutting } from './use-putting.js';
 import { useMarks } from './use-marks.js';
 import { useMarkable, useRecords } from './use-records.js';
@@ -71,7 +71,7 @@ export function Board(props: ArrangedProps) {
         onDragStart={({ active }) => setHeld((active.data.current as { record: RecordAnswer }).record)}
         onDragCancel={() => setHeld(null)}
         onDragEnd={({ over }) => {
-          const to = columns.find((column) => over?.id === JSON.stringify(chosenOf(column.value)));
+          const to = columns.find((column) => over?.id === JSON.stringify(written(column.value)));
           if (held !== null && to !== undefined && mover.put !== null) mover.put(held, to);
           setHeld(null);
         }}
@@ -81,7 +81,7 @@ export function Board(props: ArrangedProps) {
             const target = held === null || isIn(column, held, field.id) ? null : landing(table.id, field, route, held, column);
             return (
               <Column
-                key={JSON.stringify(chosenOf(column.value))}
+                key={JSON.stringify(written(column.value))}
                 {...props}
                 field={field}
                 column={column}
@@ -123,9 +123,9 @@ interface ColumnProps extends ArrangedProps {
 function Column({ table, list, selection, field, column, sums, mover, marks, children }: ColumnProps) {
   const app = useApp();
   const route = routeOf(app.design, table.id);
-  const within = { ...selection, narrowed: narrowedTo(selection, field.id, [chosenOf(column.value)]) };
+  const within = { ...selection, narrowed: narrowedTo(selection, field.id, [written(column.value)]) };
   const { records, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useRecords(table, within, pageOfSlips);
-  const { setNodeRef, isOver } = useDroppable({ id: JSON.stringify(chosenOf(column.value)) });
+  const { setNodeRef, isOver } = useDroppable({ id: JSON.stringify(written(column.value)) });
   // A record on a route begins at its first status.
   const mayAdd = useRights(table.id).add && column.value !== null && (route?.field !== field.id || startOf(route) === column.held);
   const choice = field.kind === 'choice' ? field.choices.find((each) => each.id === column.held) : undefined;
@@ -156,7 +156,7 @@ function Column({ table, list, selection, field, column, sums, mover, marks, chi
           startIcon={<PlusIcon />}
           component={Link}
           to={withSelection(`/desk/${app.id}/${table.id}/new`, selection)}
-          state={{ given: [{ field: field.id, values: [chosenOf(column.value)] }] }}
+          state={{ given: [{ field: field.id, values: [written(column.value)] }] }}
           aria-label={`New record in ${name}`}
         >
           New
@@ -191,7 +191,7 @@ function Slip(props: ArrangedProps & Pick<ColumnProps, 'field' | 'column' | 'mov
                 .filter((boardColumn) => boardColumn !== column)
                 .map((to) => (
                   <MenuItem
-                    key={JSON.stringify(chosenOf(to.value))}
+                    key={JSON.stringify(written(to.value))}
                     onClick={() => {
                       setAnchor(null);
                       mover.put?.(record, to);

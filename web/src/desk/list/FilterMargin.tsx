@@ -2,12 +2,12 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { FunnelIcon, XIcon } from '@phosphor-icons/react';
-import type { Value } from '@bibliona/core';
+import { written, type Value } from '@bibliona/core';
 import { useState } from 'react';
 import { locale } from '../../state/locale.js';
 import { useRemembered } from '../../state/remembered.js';
 import { useIsNarrow } from '../../ui/narrow.js';
-import { chosenOf, type Chosen } from './values.js';
+import { type Chosen } from './values.js';
 
 /** What rows are narrowed by: its values with how many rows have each, and those that are chosen. */
 export interface Filter {
@@ -27,13 +27,13 @@ export function FilterMargin({ filters }: { readonly filters: readonly Filter[] 
     <aside className="narrowing" aria-label="Quick filters">
       {filters.map(({ id, name, values, more, chosen, words, onChoose }) => {
         const most = Math.max(1, ...values.map((value) => value.count));
-        const lost: readonly Value[] = chosen.filter((value) => !values.some((each) => chosenOf(each.value) === value));
+        const lost: readonly Value[] = chosen.filter((value) => !values.some((each) => written(each.value) === value));
         return (
           <section key={id} aria-label={name}>
             <h2>{name}</h2>
             <ul>
               {[...lost.map((value) => ({ value, count: 0 })), ...values].map(({ value, count }) => {
-                const own = chosenOf(value);
+                const own = written(value);
                 const isChosen = chosen.includes(own);
                 return (
                   <li key={JSON.stringify(own)}>

@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { CaretDownIcon, CaretRightIcon } from '@phosphor-icons/react';
-import type { Field, GroupAnswer, Selection, Table, Value } from '@bibliona/core';
+import { written, type Field, type GroupAnswer, type Selection, type Table, type Value } from '@bibliona/core';
 import { Fragment, useState } from 'react';
 import { isAlignedRight } from '../../fields/aligned.js';
 import { ChosenLine, hasTones } from '../../fields/ChoiceMark.js';
@@ -18,13 +18,13 @@ import { RowMark } from './RowMark.js';
 import { useMarks } from './use-marks.js';
 import { withSelection } from './selection.js';
 import { shownIn } from './shown.js';
-import { chosenOf, isByMonth, listedFields, narrowedTo, valueWords } from './values.js';
+import { isByMonth, listedFields, narrowedTo, valueWords } from './values.js';
 import { shownSum, useGroups } from './use-groups.js';
 import { useMarkable, useRecords } from './use-records.js';
 
 const pageOfGroup = 50;
 
-const keyOf = (values: readonly Value[]): string => JSON.stringify(values.map(chosenOf));
+const keyOf = (values: readonly Value[]): string => JSON.stringify(values.map(written));
 
 /** Records under the values that they share, level by level, with counts and sums; a group opens at a press. */
 export function GroupedRows({ table, list, selection, choosing }: ArrangedProps) {
@@ -137,7 +137,7 @@ export function GroupedRows({ table, list, selection, choosing }: ArrangedProps)
 }
 
 const withinGroup = (selection: Selection, by: readonly Field[], values: readonly Value[]): Selection =>
-  by.reduce<Selection>((within, field, i) => ({ ...within, narrowed: narrowedTo(within, field.id, [chosenOf(values[i] ?? null)]) }), selection);
+  by.reduce<Selection>((within, field, i) => ({ ...within, narrowed: narrowedTo(within, field.id, [written(values[i] ?? null)]) }), selection);
 
 /** The records of one group, as rows under its head. */
 function GroupRecords(props: {

@@ -1,5 +1,5 @@
 import '../../look/tiles.css';
-import { countShown, kindOf, type List, type Table } from '@bibliona/core';
+import { countShown, kindOf, written, type List, type Table } from '@bibliona/core';
 import { messageOf } from '../../state/api.js';
 import { useApp, type AppInHand } from '../../state/app.js';
 import { Note } from '../../ui/Note.js';
@@ -10,7 +10,7 @@ import type { ArrangedProps } from './arrangements.js';
 import { GroupedRows } from './GroupedRows.js';
 import { useSelection } from './selection.js';
 import { useGroups } from './use-groups.js';
-import { chosenIn, chosenOf, isByMonth, narrowedTo, typeIn } from './values.js';
+import { chosenIn, isByMonth, narrowedTo, typeIn } from './values.js';
 
 /** What the records of a list come to, as a chart, and below it by groups that open. A press on a bar narrows the list to it, and again to all. */
 export function ListChart({ table, list, selection }: ArrangedProps) {
@@ -18,7 +18,7 @@ export function ListChart({ table, list, selection }: ArrangedProps) {
   if (list.arrangement.kind !== 'chart') return null;
   const { by } = list.arrangement;
   const narrow = ({ label }: Point): void => {
-    const chosen = chosenOf(label);
+    const chosen = written(label);
     const isIt = chosenIn(selection, by).length === 1 && chosenIn(selection, by)[0] === chosen;
     change({ narrowed: narrowedTo(selection, by, isIt ? [] : [chosen]) });
   };

@@ -1,4 +1,4 @@
-import { contract, type Narrowing, type Selection, type Table, type Value } from '@bibliona/core';
+import { contract, written, type Narrowing, type Selection, type Table, type Value } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
@@ -7,7 +7,7 @@ import { locale } from '../../state/locale.js';
 import { Note } from '../../ui/Note.js';
 import { ActiveFilters, FilterMargin, type Filter } from './FilterMargin.js';
 import { asked, type useSelection } from './selection.js';
-import { chosenIn, chosenOf, narrowedTo, valueWords } from './values.js';
+import { chosenIn, narrowedTo, valueWords } from './values.js';
 
 type Change = ReturnType<typeof useSelection>['change'];
 
@@ -55,7 +55,7 @@ export function Narrowed({ table, selection, onChange }: { readonly table: Table
     const field = table.fields.find((each) => each.id === id);
     const known = data?.filters.find((filter) => filter.field === id)?.values ?? [];
     if (field === undefined) return '';
-    const said = values.map((value) => valueWords(app, field, known.find((each) => chosenOf(each.value) === value)?.value ?? value));
+    const said = values.map((value) => valueWords(app, field, known.find((each) => written(each.value) === value)?.value ?? value));
     return `${field.name}: ${data === undefined ? '…' : said.join(' or ')}`;
   };
   const says = (item: Narrowing): string =>

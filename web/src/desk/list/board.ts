@@ -1,6 +1,5 @@
 /** Boards: which columns a board has, and what puts a record into another column. */
 import { written, type Field, type GroupAnswer, type RecordAnswer, type Route, type Value, type Write } from '@bibliona/core';
-import { chosenOf } from './values.js';
 
 export interface BoardColumn {
   /** As the list is narrowed to it. */
@@ -15,7 +14,7 @@ export interface BoardColumn {
 export function boardColumns(field: Field, groups: readonly GroupAnswer[], sums: number): readonly BoardColumn[] {
   const none = Array.from({ length: sums }, () => null);
   const of = (value: Value, held: Value): BoardColumn => {
-    const group = groups.find((each) => chosenOf(each.values[0] ?? null) === chosenOf(value));
+    const group = groups.find((each) => written(each.values[0] ?? null) === written(value));
     return { value, held, count: group?.count ?? 0, sums: group?.sums ?? none };
   };
   const empty = groups.filter((group) => (group.values[0] ?? null) === null).map(() => of(null, null));
@@ -45,4 +44,4 @@ export function landing(table: string, field: Field, route: Route | undefined, r
 }
 
 /** Whether a record is in a column. */
-export const isIn = (column: BoardColumn, record: RecordAnswer, field: string): boolean => chosenOf(record.values[field] ?? null) === chosenOf(column.held);
+export const isIn = (column: BoardColumn, record: RecordAnswer, field: string): boolean => written(record.values[field] ?? null) === written(column.held);

@@ -1,23 +1,13 @@
 import { Narrowing, namedList, type AskedSelection, type List, type Selection, type Table } from '@bibliona/core';
 import { useSearchParams } from 'react-router';
 import { rolesInHand, useApp } from '../../state/app.js';
-
-/** What is not there, or is no list of such things, is nothing. */
-function readNarrowed(text: string | null, table: Table): readonly Narrowing[] {
-  if (text === null) return [];
-  try {
-    const read = Narrowing.array().max(12).safeParse(JSON.parse(text));
-    return read.success ? read.data.filter((each) => table.fields.some((field) => field.id === each.field)) : [];
-  } catch {
-    return [];
-  }
-}
+import { readNarrowed } from '../narrowed.js';
 
 /** The state of a list as it is in the address: which list, what is searched and narrowed, how it is sorted and grouped. */
 export function readSelection(search: URLSearchParams, table: Table): Selection {
   const isField = (id: string): boolean => table.fields.some((field) => field.id === id);
   const [list, sort, by] = ['list', 'sort', 'by'].map((name) => search.get(name) ?? undefined);
-  const narrowed = readNarrowed(search.get('only'), table);
+  const narrowed = readNarrowed(search.get('only'), Narrowing.array().max(12)).filter((each) => isField(each.field));
   return {
     ...(list === undefined ? {} : { list }),
     search: search.get('q') ?? '',

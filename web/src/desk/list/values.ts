@@ -25,9 +25,6 @@ export function valueWords(app: AppInHand, field: Field, value: Value): string {
 }
 
 export type Chosen = Extract<Narrowing, { values: unknown }>['values'][number];
-/** The value as a selection names it. */
-export const chosenOf = (value: Value): Chosen => (isReference(value) ? value.id : value);
-
 export const chosenIn = (selection: Selection, field: string): readonly Chosen[] =>
   selection.narrowed?.flatMap((each) => (each.field === field && 'values' in each ? each.values : [])) ?? [];
 

@@ -1,11 +1,11 @@
-import { contract, isReference, type QueryResult, type ResultColumn, type SavedQuery, type Value } from '@bibliona/core';
+import { contract, isReference, written, type QueryResult, type ResultColumn, type SavedQuery, type Value } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Note } from '../../ui/Note.js';
 import { ActiveFilters, FilterMargin, type Filter } from '../list/FilterMargin.js';
-import { chosenOf, unnamedRecord } from '../list/values.js';
+import { unnamedRecord } from '../list/values.js';
 import { askedRows, type Picking } from './picked.js';
 import { wordsIn } from './words.js';
 
@@ -61,7 +61,7 @@ export function PickedBy({ query, columns, picked, change }: FiltersProps) {
     const column = columns.find((each) => each.id === id);
     if (column === undefined) return [];
     const known = data?.columns.find((each) => each.column === id)?.values ?? [];
-    const said = values.map((value) => words(column, known.find((each) => chosenOf(each.value) === value)?.value ?? value));
+    const said = values.map((value) => words(column, known.find((each) => written(each.value) === value)?.value ?? value));
     return [{ id, says: `${column.name}: ${data === undefined ? '…' : said.join(' or ')}`, onRemove: () => change({ only: withValues(picked.only, id, []) }) }];
   });
   return <ActiveFilters filters={filters} onNone={() => change({ only: [] })} />;

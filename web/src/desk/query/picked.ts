@@ -1,6 +1,7 @@
 /** What someone picks of the rows of a query, as it is in the address. */
 import { ColumnNarrowing, type RowsPicked } from '@bibliona/core';
 import { useSearchParams } from 'react-router';
+import { readNarrowed } from '../narrowed.js';
 
 /** The same as the server is asked with it. */
 export interface AskedRows {
@@ -14,21 +15,10 @@ export function readPicked(search: URLSearchParams): RowsPicked {
   const sort = search.get('sort');
   return {
     search: search.get('q') ?? '',
-    only: readNarrowed(search.get('only')),
+    only: [...readNarrowed(search.get('only'), ColumnNarrowing.array().max(12))],
     ...(sort === null ? {} : { sort }),
     direction: search.get('dir') === 'down' ? 'down' : 'up',
   };
-}
-
-/** What is not there, or is no list of such things, is nothing. */
-function readNarrowed(text: string | null): RowsPicked['only'] {
-  if (text === null) return [];
-  try {
-    const read = ColumnNarrowing.array().max(12).safeParse(JSON.parse(text));
-    return read.success ? read.data : [];
-  } catch {
-    return [];
-  }
 }
 
 export function writePicked({ search, only, sort, direction }: RowsPicked): URLSearchParams {

@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { PlusIcon } from '@phosphor-icons/react';
-import { contract, type FormItemOf, type List, type Selection } from '@bibliona/core';
+import { contract, written, type FormItemOf, type List, type Selection } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -17,7 +17,7 @@ import { Waiting } from '../../ui/Waiting.js';
 import { RecordCard } from '../list/RecordCard.js';
 import { asked, withSelection } from '../list/selection.js';
 import { shownIn } from '../list/shown.js';
-import { chosenOf, listedFields, narrowedTo } from '../list/values.js';
+import { listedFields, narrowedTo } from '../list/values.js';
 
 // Few lists are charts.
 const ChartOfList = lazy(() => import('../list/ListChart.js'));
@@ -77,9 +77,7 @@ function Related({ item, record, list }: Props & { readonly list: List }) {
               list={list}
               selection={selection}
               onPoint={({ label }) =>
-                void navigate(
-                  withSelection(`/desk/${app.id}/${table.id}`, { ...selection, narrowed: narrowedTo(selection, arrangement.by, [chosenOf(label)]) }),
-                )
+                void navigate(withSelection(`/desk/${app.id}/${table.id}`, { ...selection, narrowed: narrowedTo(selection, arrangement.by, [written(label)]) }))
               }
             />
           </Suspense>
