@@ -33,6 +33,7 @@ const changes: readonly DesignChange[] = [
     field({ kind: 'text', id: 'k_name', name: 'Name', required: true }),
     field({ kind: 'mail_address', id: 'k_mail', name: 'Mail', unique: true }),
     field({ kind: 'text', id: 'k_phone', name: 'Phone' }),
+    field({ kind: 'formula', id: 'k_reached', name: 'Reached', expression: 'Phone' }),
   ]),
   table('helpers', 'Helpers', [
     field({ kind: 'text', id: 'h_name', name: 'Called', required: true }),
@@ -154,6 +155,7 @@ describe('two tables become one', () => {
       ['Name', 'text'],
       ['Mail', 'mail_address'],
       ['Phone', 'text'],
+      ['Reached', 'formula'],
       ['Kind', 'choice'],
       ['Day rate', 'decimal'],
       ['Apiary', 'reference'],
@@ -220,8 +222,8 @@ describe('two tables become one', () => {
   test('nobody sees more than before', () => {
     const rate = named('Day rate')?.id;
     expect(after.roles.find((each) => each.id === 'yard')?.grants).toMatchObject([
-      { id: 'g_helpers', table: 'keepers', condition: 'Kind = "Helpers" and (Day rate < 50)', locked: ['k_phone'] },
-      { id: 'g_keepers', table: 'keepers', condition: 'Kind = "Keepers"', hidden: ['k_phone', rate, named('Apiary')?.id] },
+      { id: 'g_helpers', table: 'keepers', condition: 'Kind = "Helpers" and (Day rate < 50)', locked: ['k_phone'], hidden: ['k_reached'] },
+      { id: 'g_keepers', table: 'keepers', condition: 'Kind = "Keepers"', hidden: ['k_phone', rate, named('Apiary')?.id, 'h_told', 'h_visits'] },
     ]);
   });
 });

@@ -50,7 +50,7 @@ export function mergedDesign(plan: Plan, design: AppDesign, between: AppDesign):
       return { ...rest, columns: [...new Set(columns)].filter((id) => !went.has(id)) };
     }),
     roles: swapped(
-      kept.roles.map((role) => rightsThere(role, plan, design, into)),
+      kept.roles.map((role) => rightsThere(role, plan, design, [from, into])),
       ids,
     ),
     automations: swapped(
@@ -163,8 +163,11 @@ function withEachOnce(form: Form, went: ReadonlySet<string>): Form {
   return { ...form, items };
 }
 
-/** Nobody sees or changes more than before: neither records of the other table nor fields that only these had. */
-function rightsThere(role: Role, plan: Plan, design: AppDesign, into: Table): Role {
+/**
+ * Nobody sees or changes more than before: neither records of the other table nor fields that only these had. A formula of the one
+ * is never shown of records of the other: it could tell of fields that are hidden there.
+ */
+function rightsThere(role: Role, plan: Plan, design: AppDesign, [from, into]: readonly [Table, Table]): Role {
   if (role.everything) return role;
   const had = new Set(plan.carried.map((each) => each.to));
   const made = plan.carried.filter((each) => !into.fields.some((field) => field.id === each.to));
@@ -174,8 +177,14 @@ function rightsThere(role: Role, plan: Plan, design: AppDesign, into: Table): Ro
     hidden: [...grant.hidden, ...fields.filter((each) => !each.sees).map((each) => each.id)],
     locked: [...grant.locked, ...fields.filter((each) => each.sees && !each.changes).map((each) => each.id)],
   });
-  const fromThere = into.fields.filter((field) => !had.has(field.id)).map((field) => ({ id: field.id, ...reachOf(role, into.id, field.id) }));
-  const fromHere = [...made, ...references].map((each) => ({ id: each.to, ...reachOf(role, plan.from, each.field) }));
+  const never = (field: Field) => ({ id: field.id, sees: false, changes: false });
+  const fromThere = into.fields
+    .filter((field) => !had.has(field.id))
+    .map((field) => (field.kind === 'formula' ? never(field) : { id: field.id, ...reachOf(role, into.id, field.id) }));
+  const fromHere = [
+    ...[...made, ...references].map((each) => ({ id: each.to, ...reachOf(role, plan.from, each.field) })),
+    ...from.fields.filter((field) => field.kind === 'formula').map(never),
+  ];
   return {
     ...role,
     grants: role.grants.map((grant) => (grant.table === plan.from ? closed(grant, fromThere) : grant.table === into.id ? closed(grant, fromHere) : grant)),
