@@ -98,6 +98,23 @@ describe('a record that was removed', () => {
     expect(await refused(builder, first)).toBe('Code must be unique, and another record has H-1 already');
   });
 
+  test('comes back with the others of its save, or none of them does', async () => {
+    await save(keeper, ...['H-1', 'H-2', 'H-3', 'H-4'].map((code) => hive(code)));
+    const before = await everything();
+    const ids = (await it.sql<{ id: number }>(`SELECT id::int FROM "app_${app.id}".hives ORDER BY id`)).map((row) => row.id);
+    const key = await save(builder, ...ids.map((id) => remove(id)));
+    expect((await takeBack(builder, key)).effects.map((effect) => [effect.kind, effect.caption])).toEqual(
+      ['H-4', 'H-3', 'H-2', 'H-1'].map((code) => ['restore', code]),
+    );
+    expect(await everything()).toEqual(before);
+    // One of them is there again, and is named; the others stay away.
+    expect(await refused(builder, key)).toBe('H-4 (Hives) is there again already.');
+    const again = await it.sql<{ id: number; rev: number }>(`SELECT id::int, rev FROM "app_${app.id}".hives ORDER BY id`);
+    const gone = await save(builder, ...again.slice(0, 3).map(({ id, rev }): Write => ({ kind: 'remove', table: 'hives', id, rev })));
+    await it.sql(`INSERT INTO "app_${app.id}".hives (id, code) VALUES (2, 'Another')`);
+    expect(await refused(builder, gone)).toBe('Another (Hives) is there again already.');
+  });
+
   test('comes back into a design that has changed: lost fields are left out, new ones start anew', async () => {
     await save(builder, hive('H-1', full));
     const key = await save(builder, remove(1));
@@ -350,5 +367,11 @@ describe('a member', () => {
     const gone = await save(keeper, remove(1, 3));
     await redesign(grants(gentle({ remove: true, condition: 'Queen year > 2000' })));
     expect(await refused(keeper, gone)).toBe("You can't remove this record of Hives.");
+    // Of two, one would be theirs to remove: neither comes back.
+    await redesign(grants(gentle({ add: true, remove: true })));
+    await save(keeper, hive('H-2', { h_gentle: true, h_year: 2025 }), hive('H-3', { h_gentle: true }));
+    const both = await save(keeper, remove(2), remove(3));
+    await redesign(grants(gentle({ remove: true, condition: 'Queen year > 2000' })));
+    expect(await refused(keeper, both)).toBe("You can't remove these records of Hives.");
   });
 });

@@ -131,10 +131,11 @@ class TakingBack {
       throw new Refusal('not_found', notYours);
     if (lines.some((line) => line.kind === 'import')) throw new Refusal('invalid', 'Undo an import on the page where you imported the file.');
     for (let at = 0; at < lines.length;) {
-      const run = this.runOfChanges(lines, at);
-      if (run.length > 1) await this.changeAllBack(runner, run);
+      const [changes, removals] = [this.runOfChanges(lines, at), this.runOfRemovals(lines, at)];
+      if (changes.length > 1) await this.changeAllBack(runner, changes);
+      else if (removals.length > 1) await this.restoreAll(runner, removals);
       else await this.one(runner, lines[at] as Line);
-      at += Math.max(1, run.length);
+      at += Math.max(1, changes.length, removals.length);
     }
     const writes = this.done.map((each) => each.write);
     refuse(
@@ -157,7 +158,8 @@ class TakingBack {
     };
     if (line.kind === 'remove') {
       if (existing !== null) throw await refuseBecause('is there again already.');
-      return this.restore(runner, table, line);
+      await this.restore(runner, table, line);
+      return this.grantsFor(line).require(runner, table, 'remove', [line.id]);
     }
     if (existing === null && this.onStays !== null) return this.onStays();
     if (existing === null) throw await refuseBecause('no longer exists.');
@@ -217,14 +219,42 @@ class TakingBack {
     if (saved.length < changes.length) throw justChanged();
   }
 
+  /** The lines from one on that remove different records of one table, all by a person or all by automations. */
+  private runOfRemovals(lines: readonly Line[], from: number): readonly Line[] {
+    const first = lines[from];
+    if (first?.kind !== 'remove' || !this.app.design.tables.some((each) => each.id === first.table_id)) return [];
+    const run: Line[] = [];
+    const known = new Set<number>();
+    for (let line = lines[from]; line?.kind === 'remove' && run.length < mostOfRun; line = lines[from + run.length]) {
+      if (line.table_id !== first.table_id || known.has(line.id) || line.place < 0 !== first.place < 0) break;
+      known.add(line.id);
+      run.push(line);
+    }
+    return run;
+  }
+
+  /** The same as `one` for each of many removals: what is there by now, and whether all can be restored, is asked once. */
+  private async restoreAll(runner: Runner, lines: readonly Line[]): Promise<void> {
+    const [first] = lines as readonly [Line, ...Line[]];
+    const table = tableOf(this.app.design, first.table_id);
+    const ids = lines.map((line) => line.id);
+    const existing = await storedRecords(runner, this.app, this.person, table, ids);
+    for (const line of lines) {
+      // It says why, and in the words of this record.
+      if (existing.has(line.id)) await this.one(runner, line);
+      await this.restore(runner, table, line);
+    }
+    await this.grantsFor(first).require(runner, table, 'remove', ids);
+  }
+
+  /** Brings one back. Whether the person could remove it is asked afterwards. */
   private async restore(runner: Runner, table: Table, line: Line): Promise<void> {
     const kept = valuesIn(table.fields.filter(isStored), line.before);
     // Fields that the table was given since start as they do in a new record.
     const values: Values = { ...startValues(this.app.design, this.person, table, kept), ...kept };
     mustFit(table, values, true);
-    const grants = this.grantsFor(line);
-    await run(runner, compileRestore(grants.permit(table, 'remove'), line.id, line.rev, values, line.before?.[madeKey] ?? null, this.next()));
-    await grants.require(runner, table, 'remove', [line.id]);
+    const granted = this.grantsFor(line).permit(table, 'remove');
+    await run(runner, compileRestore(granted, line.id, line.rev, values, line.before?.[madeKey] ?? null, this.next()));
     this.note({ kind: 'add', table: table.id, as: 'back', values: {} }, { kind: 'restore', table: table.id, id: line.id, caption: null });
   }
 
