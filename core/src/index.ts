@@ -107,16 +107,8 @@ export {
   typedValue,
   type FieldKind,
 } from './fields/kinds.js';
-export {
-  mostQuickFilters,
-  hasOwnColumns,
-  summaries,
-  type QueryColumn,
-  type QueryOrder,
-  type RowSource,
-  type SavedQuery,
-  type Summary,
-} from './design/saved-query.js';
+export { mostQuickFilters } from './design/saved-query.js';
+export { hasOwnColumns, summaries, type QueryColumn, type QueryOrder, type RowSource, type SavedQuery, type Summary } from './design/saved-query.js';
 export { paperSizes, type Report, type ReportField, type ReportGroup } from './design/report.js';
 export { gridColumns, isChart, labelOfTile, type Chart, type Dashboard, type Judgement, type Tile, type TileOf } from './design/dashboard.js';
 export { triggers, type Automation, type Recipient, type Step, type StepOf, type StepValue } from './design/automation.js';
@@ -404,5 +396,4 @@ export type { Run, RunsAnswer, StepDone, TryAutomationAnswer } from './contract/
 export type { Mail, MailAnswer, MailsAnswer } from './contract/mails.js';
 export type { TileAnswer } from './contract/dashboards.js';
 export { fileRouteNames, fileRoutes, mostMadeFiles, rowsInBackground, type FileRouteName, type MadeFile } from './contract/made-files.js';
-export { FileSurvey } from './contract/imports.js';
-export type { ImportAnswer, ImportPreview } from './contract/imports.js';
+export { FileSurvey, type ImportAnswer, type ImportPreview } from './contract/imports.js';

@@ -123,7 +123,7 @@ test('is lines on a phone, with the filters behind a button', async () => {
   await phone.getByRole('heading', { name: code, level: 1 }).waitFor();
 });
 
-test('is kept as one looks at it, under a name in the menu, and let go again', async () => {
+test('is kept with its filters and order under a name in the menu, and removed from there', async () => {
   await visit(page, `/desk/${app}/q/unseen_hives`);
   await filters()
     .getByRole('button', { name: /Wystan Quill/u })

@@ -77,9 +77,7 @@ export interface PartKind<P> {
   readonly references: (part: P, design: UncheckedDesign) => readonly Reference[];
   /** What is left of it without what goes; the part itself when nothing of it does. */
   readonly without: (part: P, gone: Gone) => P | 'remove' | Refuses;
-  /**
-   * The part for fewer records of a table: those that meet a further condition. Absent: it has no condition on records.
-   */
+  /** The part for fewer records of a table: those that meet a further condition. Absent: it has no condition on records. */
   readonly narrowed?: (part: P, table: string, condition: string) => P;
   /** Walks its expressions: one walk lists, checks and renames them. The same part when no text changes. */
   readonly expressions: (part: P, design: UncheckedDesign, write: Write) => P;
@@ -108,7 +106,7 @@ export function staying<T>(parts: readonly T[], stays: (part: T) => boolean): re
 export const withParts = <P extends object>(part: P, change: Partial<P>): P =>
   (Object.keys(change) as (keyof P)[]).every((name) => part[name] === change[name]) ? part : { ...part, ...change };
 
-/** Both conditions, of which the first can be empty. */
+/** A condition and a further one; the first can be empty. */
 const bothConditions = (condition: string, further: string): string => (condition === '' ? further : `${further} and (${condition})`);
 
 /** A part with a further condition, where it is of that table. */

@@ -20,7 +20,7 @@ export function mergeMoves(plan: Plan, design: AppDesign, between: AppDesign, sc
   const [atFrom, atInto] = [at(from), at(into)];
   const mark = storedFieldOf(into, plan.mark.field);
   const [ofInto, ofFrom] = mark.kind === 'choice' ? mark.choices.map((choice) => literal(choice.id)) : [];
-  const isOne = `${columnIn('p', mark)} = ${ofFrom}`;
+  const isMarked = `${columnIn('p', mark)} = ${ofFrom}`;
   const went = storedFieldOf(from, plan.went.field);
   const pairs = [
     ...plan.carried.map((each) => [each.field, each.to] as const),
@@ -33,7 +33,7 @@ export function mergeMoves(plan: Plan, design: AppDesign, between: AppDesign, sc
     .filter((route) => route.table === into.id)
     .map((route) => [ident(storedFieldOf(into, route.field).column), literal(startOf(route))] as const);
   const lists = (all: readonly (readonly [string, string])[], side: 0 | 1): string => all.map((each) => each[side]).join(', ');
-  const [own, theirs] = [lists(columns, 0), lists(columns, 1)];
+  const [columnsFrom, columnsInto] = [lists(columns, 0), lists(columns, 1)];
   const count = `SELECT t.id, t.id::text AS shown FROM ${atFrom} AS t`;
 
   return {
@@ -43,8 +43,8 @@ export function mergeMoves(plan: Plan, design: AppDesign, between: AppDesign, sc
         [
           `UPDATE ${atInto} SET ${ident(mark.column)} = ${ofInto}`,
           `UPDATE ${atFrom} AS t SET ${ident(went.column)} = n.id FROM (SELECT o.was, nextval(${literal(`${ident(schema)}.${ident(`${into.id}_ids`)}`)}) AS id FROM (SELECT t.id AS was FROM ${atFrom} AS t ORDER BY t.id) AS o) AS n WHERE n.was = t.id`,
-          `INSERT INTO ${atInto} (id, ${ident(mark.column)}, ${[theirs, ...starts.map(([column]) => column)].join(', ')}) ` +
-            `SELECT ${columnIn('t', went)}, ${ofFrom}, ${[own, ...starts.map(([, value]) => value)].join(', ')} FROM ${atFrom} AS t ORDER BY t.id`,
+          `INSERT INTO ${atInto} (id, ${ident(mark.column)}, ${[columnsInto, ...starts.map(([column]) => column)].join(', ')}) ` +
+            `SELECT ${columnIn('t', went)}, ${ofFrom}, ${[columnsFrom, ...starts.map(([, value]) => value)].join(', ')} FROM ${atFrom} AS t ORDER BY t.id`,
         ],
         {
           text: probeText(count),
@@ -76,12 +76,12 @@ export function mergeMoves(plan: Plan, design: AppDesign, between: AppDesign, sc
       valueStep(
         `Records of ${from.name} come back`,
         [
-          `DELETE FROM ${atFrom} AS t WHERE NOT EXISTS (SELECT FROM ${atInto} AS p WHERE p.id = ${columnIn('t', went)} AND ${isOne})`,
+          `DELETE FROM ${atFrom} AS t WHERE NOT EXISTS (SELECT FROM ${atInto} AS p WHERE p.id = ${columnIn('t', went)} AND ${isMarked})`,
           `UPDATE ${atFrom} AS t SET ${columns.map(([was, is]) => `${was} = p.${is}`).join(', ')} FROM ${atInto} AS p WHERE p.id = ${columnIn('t', went)}`,
-          `INSERT INTO ${atFrom} (${ident(went.column)}, ${own}) SELECT p.id, ${theirs} FROM ${atInto} AS p WHERE ${isOne} AND NOT EXISTS (SELECT FROM ${atFrom} AS t WHERE ${columnIn('t', went)} = p.id) ORDER BY p.id`,
+          `INSERT INTO ${atFrom} (${ident(went.column)}, ${columnsFrom}) SELECT p.id, ${columnsInto} FROM ${atInto} AS p WHERE ${isMarked} AND NOT EXISTS (SELECT FROM ${atFrom} AS t WHERE ${columnIn('t', went)} = p.id) ORDER BY p.id`,
         ],
         {
-          text: probeText(`SELECT p.id, p.id::text AS shown FROM ${atInto} AS p WHERE ${isOne}`),
+          text: probeText(`SELECT p.id, p.id::text AS shown FROM ${atInto} AS p WHERE ${isMarked}`),
           meaning: 'fills',
           sentence: (n, _, locale) =>
             `${plural(n, 'record', 'records', locale)} of ${into.name} with the ${mark.name} ${from.name} ${n === 1 ? 'becomes a record' : 'become records'} of ${from.name}.`,
@@ -93,18 +93,18 @@ export function mergeMoves(plan: Plan, design: AppDesign, between: AppDesign, sc
           [
             `UPDATE ${atChild} AS c SET ${ident(was.column)} = m.became FROM (SELECT o.id, t.id AS became FROM ${atChild} AS o LEFT JOIN ${atFrom} AS t ON ${columnIn('t', went)} = ${columnIn('o', is)}) AS m WHERE m.id = c.id AND ${columnIn('c', was)} IS DISTINCT FROM m.became`,
           ],
-          referring({ child, atChild, field: is, condition: `NOT (${isOne})`, named: was.name }),
+          referring({ child, atChild, field: is, condition: `NOT (${isMarked})`, named: was.name }),
         ),
       ),
       ...othersThere(plan, between).map(({ child, field }) =>
         valueStep(
           `Records of ${child.name} no longer refer to what goes back`,
-          [`UPDATE ${at(child)} AS c SET ${ident(field.column)} = NULL FROM ${atInto} AS p WHERE p.id = ${columnIn('c', field)} AND ${isOne}`],
+          [`UPDATE ${at(child)} AS c SET ${ident(field.column)} = NULL FROM ${atInto} AS p WHERE p.id = ${columnIn('c', field)} AND ${isMarked}`],
           // The table that comes back is not there yet when this is asked.
-          child.id === from.id ? null : referring({ child, atChild: at(child), field, condition: isOne, named: field.name }),
+          child.id === from.id ? null : referring({ child, atChild: at(child), field, condition: isMarked, named: field.name }),
         ),
       ),
-      valueStep(`${into.name} has only its own records again`, [`DELETE FROM ${atInto} AS p WHERE ${isOne}`], onlyThere(plan, design, atInto, isOne)),
+      valueStep(`${into.name} has only its own records again`, [`DELETE FROM ${atInto} AS p WHERE ${isMarked}`], onlyThere(plan, design, atInto, isMarked)),
     ],
   };
 
@@ -168,7 +168,7 @@ function blockedBy(plan: Plan, design: AppDesign, at: (table: Table) => string):
 }
 
 /** What records have that go back, in fields that there are none of where they go. */
-function onlyThere(plan: Plan, design: AppDesign, atInto: string, isOne: string): MigrationStep['probe'] {
+function onlyThere(plan: Plan, design: AppDesign, atInto: string, isMarked: string): MigrationStep['probe'] {
   const [from, into] = [tableOf(design, plan.from), tableOf(design, plan.into)];
   const only = into.fields.filter(
     (field): field is StoredField =>
@@ -181,7 +181,7 @@ function onlyThere(plan: Plan, design: AppDesign, atInto: string, isOne: string)
   return {
     table: into.id,
     text: probeText(
-      `SELECT p.id, p.id::text AS shown FROM ${atInto} AS p WHERE ${isOne} AND (${only.map((field) => `${columnIn('p', field)} IS NOT NULL`).join(' OR ')})`,
+      `SELECT p.id, p.id::text AS shown FROM ${atInto} AS p WHERE ${isMarked} AND (${only.map((field) => `${columnIn('p', field)} IS NOT NULL`).join(' OR ')})`,
     ),
     meaning: 'loses',
     sentence: (n, _, locale) =>

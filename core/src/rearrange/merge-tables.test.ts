@@ -246,6 +246,7 @@ describe('what can’t be merged is told', () => {
     ['values that are not alike', { ...proposed, carried: [{ field: 'h_rate', to: 'k_name' }] }, /their values are not alike/u],
     ['a number of its own', { ...proposed, carried: [{ field: 'h_number', to: 'k_name' }] }, /belong to their own records/u],
     ['relationships that were left out', { ...plan(), children: [] }, /have changed in the meantime/u],
+    ['relationships on the wrong side', { ...plan(), references: plan().children, children: plan().references }, /have changed in the meantime/u],
     ['a table with itself', { ...plan(), into: 'helpers' }, /into itself/u],
     ['a mark with the id of a field', { ...plan(), mark: { field: 'k_phone', name: 'Kind' } }, /./u],
     ['a mark with the name of a field', { ...plan(), mark: { field: 'new_mark', name: 'Phone' } }, /Phone/u],
@@ -288,7 +289,7 @@ describe('what keeps records where they are is told, with the way that is left',
     ));
 });
 
-test('fields are alike when a value of one can stand in the other as it is', () => {
+test('fields are alike when each value of one is also a value of the other', () => {
   const alike = (a: object, b: object): boolean => {
     const made = designOf([table('one', 'One', [field({ id: 'one_a', name: 'A', ...a })]), table('two', 'Two', [field({ id: 'two_b', name: 'B', ...b })])]);
     const [first, second] = made.tables.map((each) => each.fields[0]);

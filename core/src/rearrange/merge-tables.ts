@@ -23,7 +23,7 @@ const settingsOf = (field: Field): string => JSON.stringify(Object.entries(field
 const isMoved = (design: AppDesign, field: Field): boolean => design.routes.some((route) => route.field === field.id);
 /** Whether the values of a field can go to another table; references go besides. */
 export const canMerge = (design: AppDesign, field: Field): boolean => isFillable(field) && field.kind !== 'reference' && !isMoved(design, field);
-/** Whether values of one field can stand in another as they are. */
+/** Whether each value of one field is also a value of the other. */
 export const isAlike = (design: AppDesign, field: Field, other: Field): boolean =>
   canMerge(design, field) && canMerge(design, other) && settingsOf(field) === settingsOf(other);
 
@@ -87,11 +87,13 @@ function problemOfFields(plan: Plan, design: AppDesign, from: Table, into: Table
     : `${unfilled.name} of ${into.name} is required, and ${from.name} has no such field. Make it optional first.`;
 }
 
-/** Whether the plan names each relationship of the table once. */
+/** Whether the plan names each relationship of the table once, and on its side. */
 function isComplete(plan: Plan, design: AppDesign): boolean {
-  const named = [...plan.references, ...plan.children].map((each) => each.relationship).toSorted();
-  const there = design.relationships.filter((each) => each.child === plan.from || each.parent === plan.from).map((each) => each.id);
-  return String(named) === String(there.toSorted());
+  const isNamed = (named: Plan['children'], side: 'parent' | 'child'): boolean => {
+    const there = design.relationships.filter((each) => each[side] === plan.from).map((each) => each.id);
+    return String(named.map((each) => each.relationship).toSorted()) === String(there.toSorted());
+  };
+  return isNamed(plan.references, 'child') && isNamed(plan.children, 'parent');
 }
 
 function between(plan: Plan, design: AppDesign): AppDesign {

@@ -1,7 +1,6 @@
 /** The design once two tables are one: what was made of the one that goes is made of the other, and keeps to the records it had. */
 import { isStored, partLists, type AppDesign, type Field, type Grant, type Role, type StoredField, type Table } from '../design/design.js';
-import type { Form, FormItem } from '../design/form.js';
-import { itemKey } from '../design/form.js';
+import { itemKey, type Form, type FormItem } from '../design/form.js';
 import type { List } from '../design/list.js';
 import { fieldOf, relationshipOf, tableOf } from '../design/read.js';
 import { mostQuickFilters } from '../design/saved-query.js';

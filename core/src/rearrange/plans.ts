@@ -52,7 +52,7 @@ export const MergeTables = z.object({
   kind: z.literal('merge_tables'),
   from: Id,
   into: Id,
-  /** The choice that says of which of the two tables a record is. */
+  /** The choice that says from which of the two tables a record comes. */
   mark: z.object({ field: Id, name: Label }),
   /** Each becomes a field of the other table: one that it has, or a new one. Others stay behind. */
   carried: z.array(Carried).max(300),

@@ -181,14 +181,7 @@ class TakingBack {
     const fields = fieldsOf(first);
     const fixed = [...fieldsThatDiffer(table), routeOf(this.app.design, table.id)?.field];
     if (fields.length === 0 || fixed.some((id) => id !== undefined && fields.includes(id))) return [];
-    const run: Line[] = [];
-    const known = new Set<number>();
-    for (let line = lines[from]; line?.kind === 'change' && run.length < mostOfRun; line = lines[from + run.length]) {
-      if (line.table_id !== table.id || known.has(line.id) || fieldsOf(line).join() !== fields.join()) break;
-      known.add(line.id);
-      run.push(line);
-    }
-    return run;
+    return runOf(lines, from, (line) => line.kind === 'change' && line.table_id === table.id && fieldsOf(line).join() === fields.join());
   }
 
   /** The same as `one` for each of many changes, in three statements instead of four for each. */
@@ -223,14 +216,7 @@ class TakingBack {
   private runOfRemovals(lines: readonly Line[], from: number): readonly Line[] {
     const first = lines[from];
     if (first?.kind !== 'remove' || !this.app.design.tables.some((each) => each.id === first.table_id)) return [];
-    const run: Line[] = [];
-    const known = new Set<number>();
-    for (let line = lines[from]; line?.kind === 'remove' && run.length < mostOfRun; line = lines[from + run.length]) {
-      if (line.table_id !== first.table_id || known.has(line.id) || line.place < 0 !== first.place < 0) break;
-      known.add(line.id);
-      run.push(line);
-    }
-    return run;
+    return runOf(lines, from, (line) => line.kind === 'remove' && line.table_id === first.table_id && line.place < 0 === first.place < 0);
   }
 
   /** The same as `one` for each of many removals: what is there by now, and whether all can be restored, is asked once. */
@@ -336,8 +322,19 @@ class TakingBack {
   }
 }
 
-/** So many changes are made in one statement. */
+/** So many changes are made in one statement, and so many removed records are brought back together. */
 const mostOfRun = 500;
+
+/** The lines from one on that belong together, each of another record. */
+function runOf(lines: readonly Line[], from: number, belongs: (line: Line) => boolean): readonly Line[] {
+  const run: Line[] = [];
+  const known = new Set<number>();
+  for (let line = lines[from]; line !== undefined && belongs(line) && !known.has(line.id) && run.length < mostOfRun; line = lines[from + run.length]) {
+    known.add(line.id);
+    run.push(line);
+  }
+  return run;
+}
 
 const fieldsOf = ({ before }: Line): readonly string[] => Object.keys(before ?? {}).toSorted();
 

@@ -21,13 +21,13 @@ import { ColumnChoice, useColumns } from './ColumnChoice.js';
 import { Grid, type GridProps } from './Grid.js';
 import { NarrowList } from './NarrowList.js';
 import { useRows } from './use-rows.js';
-import { asked, isChanged, useList, useSelection, withSelection } from './selection.js';
+import { asked, useList, useSelection, withSelection } from './selection.js';
 import { arrangements, GroupedRows } from './arrangements.js';
 import { FilterButton, useFiltersShown } from './FilterMargin.js';
 import { GroupChoice } from './GroupChoice.js';
 import { JustDone, type Done } from './JustDone.js';
 import { ownListAt } from '../own-list.js';
-import { KeepList } from './OwnLists.js';
+import { KeepList } from '../KeepList.js';
 import { Narrowed, QuickFilters } from './QuickFilters.js';
 import { SearchBox } from './SearchBox.js';
 import { locale } from '../../state/locale.js';
@@ -84,7 +84,7 @@ function TableList({ table }: { readonly table: Table }) {
         <div className="end">
           {!isEmpty && <SearchBox text={selection.search} name={table.name} onText={(search) => change({ search })} />}
           {!isEmpty && hasFilters && <FilterButton isShown={filters.isShown} isActive={selection.narrowed !== undefined} onToggle={filters.toggle} />}
-          {!isEmpty && <KeepList of={looked} list={list} isChanged={isChanged(selection)} />}
+          {!isEmpty && <KeepList of={looked} />}
           {!isEmpty && Arranged === null && <GroupChoice table={table} list={list} selection={selection} onChange={change} />}
           {!isEmpty && !isNarrow && isGrid && <ColumnChoice table={table} columns={columns} isOwn={isOwn} problem={problem} onKeep={keep} />}
           {!isEmpty && rights.export && (

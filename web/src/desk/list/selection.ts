@@ -57,7 +57,3 @@ export function useList(table: string, selection: Pick<Selection, 'list'>): List
   const app = useApp();
   return namedList(app.design, table, selection.list, rolesInHand(app));
 }
-
-/** Whether a list is looked at in any other way than it was made. */
-export const isChanged = ({ search, sort, narrowed, by }: Selection): boolean =>
-  search !== '' || sort !== undefined || narrowed !== undefined || by !== undefined;

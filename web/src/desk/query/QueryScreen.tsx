@@ -16,7 +16,7 @@ import { PartSeenNote } from '../../ui/PartSeenNote.js';
 import { SaveMenu, type FileChoice } from '../../ui/SaveMenu.js';
 import { Favourite } from '../Favourite.js';
 import { FilterButton, useFiltersShown } from '../list/FilterMargin.js';
-import { KeepList } from '../list/OwnLists.js';
+import { KeepList } from '../KeepList.js';
 import { SearchBox } from '../list/SearchBox.js';
 import { SumLines } from '../list/SumLines.js';
 import { NotHere } from '../NotHere.js';
@@ -73,7 +73,7 @@ function QueryRows({ query }: { readonly query: SavedQuery }) {
         <div className="end">
           {!isEmpty && <SearchBox text={picked.search} name={query.name} onText={(search) => change({ search })} />}
           {!isEmpty && hasFilters && <FilterButton isShown={filters.isShown} isActive={picked.only.length > 0} onToggle={filters.toggle} />}
-          {!isEmpty && <KeepList of={looked} isChanged={isPicked || picked.sort !== undefined} />}
+          {!isEmpty && <KeepList of={looked} />}
           {!isEmpty && rights.export && <SaveMenu files={() => filesOf(app.id, query, picked, found)} />}
           <Favourite link={own === undefined ? { kind: 'page', page: { kind: 'query', query: query.id } } : { kind: 'own_list', id: own.id }} />
           {app.role === 'builder' && !isNarrow && (

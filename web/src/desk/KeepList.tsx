@@ -1,28 +1,20 @@
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { BookmarkSimpleIcon } from '@phosphor-icons/react';
-import { contract } from '@bibliona/core';
+import { contract, type KeptList } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
-import { call, messageOf } from '../../state/api.js';
-import { useApp } from '../../state/app.js';
-import { keys } from '../../state/keys.js';
-import { Ask } from '../../ui/Ask.js';
-import { ownListAt } from '../own-list.js';
-import type { KeptProps } from './KeepDialog.js';
+import { call, messageOf } from '../state/api.js';
+import { useApp } from '../state/app.js';
+import { keys } from '../state/keys.js';
+import { Ask } from '../ui/Ask.js';
+import { isChanged, ownListAt } from './own-list.js';
 
 // It writes conditions, which a list by itself has no need of.
 const KeepDialog = lazy(() => import('./KeepDialog.js'));
 
-/** Keeps what is looked at now, under a name in the menu; or lets it go where it is kept. */
-export function KeepList({
-  of,
-  list,
-  isChanged,
-}: KeptProps & {
-  /** Whether it is looked at in any other way than it was made. */
-  readonly isChanged: boolean;
-}) {
+/** Keeps a list or the rows of a query as they are shown now, under a name in the menu; or removes them from there. */
+export function KeepList({ of }: { readonly of: KeptList }) {
   const app = useApp();
   const client = useQueryClient();
   const [isNaming, setNaming] = useState(false);
@@ -38,8 +30,8 @@ export function KeepList({
       setProblem(messageOf(error));
     }
   };
-  const says = app.role === 'builder' && list !== undefined ? 'Keep this list' : 'Keep as my list';
-  if (own === undefined && !isChanged) return null;
+  const says = app.role === 'builder' && of.kind === 'table' ? 'Keep this list' : 'Keep as my list';
+  if (own === undefined && !isChanged(of)) return null;
   return (
     <>
       {own === undefined ? (
@@ -57,7 +49,7 @@ export function KeepList({
       )}
       {isNaming && (
         <Suspense>
-          <KeepDialog title={says} of={of} list={list} onClose={() => setNaming(false)} />
+          <KeepDialog title={says} of={of} onClose={() => setNaming(false)} />
         </Suspense>
       )}
       {isAsking && own !== undefined && (

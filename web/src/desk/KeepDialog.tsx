@@ -1,27 +1,22 @@
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { contract, tableOf, tablesOfPage, type AppDesign, type DesignChange, type KeptList, type List, type Selection } from '@bibliona/core';
+import { contract, namedList, tableOf, tablesOfPage, type AppDesign, type DesignChange, type KeptList, type List, type Selection } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { call, messageOf } from '../../state/api.js';
-import { newId, useApp } from '../../state/app.js';
-import { keys } from '../../state/keys.js';
-import { loadLanguage } from '../../state/language.js';
-import { FormDialog } from '../../ui/FormDialog.js';
+import { call, messageOf } from '../state/api.js';
+import { newId, rolesInHand, useApp } from '../state/app.js';
+import { keys } from '../state/keys.js';
+import { loadLanguage } from '../state/language.js';
+import { FormDialog } from '../ui/FormDialog.js';
 
 /** For oneself, for everybody who works with the table, or for a role, by its id. */
 type Whose = 'own' | 'all' | (string & {});
 
-export interface KeptProps {
-  readonly of: KeptList;
-  /** What it is of; absent: a query, which a builder shares at its station. */
-  readonly list?: List | undefined;
-}
-
-/** Keeps a list as it is looked at now: for oneself, or, by a builder, as a list of the app for others. */
-export default function KeepDialog({ title, of, list, onClose }: KeptProps & { readonly title: string; readonly onClose: () => void }) {
+/** Keeps a list as it is looked at now: for oneself, or, by a builder, as a list of the app for others. The rows of a query are kept for oneself. */
+export default function KeepDialog({ title, of, onClose }: { readonly title: string; readonly of: KeptList; readonly onClose: () => void }) {
   const app = useApp();
+  const list = of.kind === 'table' ? namedList(app.design, of.table, of.selection.list, rolesInHand(app)) : null;
   const client = useQueryClient();
   const navigate = useNavigate();
   const [name, setName] = useState('');
@@ -29,9 +24,9 @@ export default function KeepDialog({ title, of, list, onClose }: KeptProps & { r
   const [wrong, setWrong] = useState<string | undefined>(undefined);
   const [problem, setProblem] = useState<string | undefined>(undefined);
   const [isSending, setSending] = useState(false);
-  const roles = app.role === 'builder' && list !== undefined ? app.design.roles : [];
+  const roles = app.role === 'builder' && list !== null ? app.design.roles : [];
   const keep = async (): Promise<void> => {
-    if (whose === 'own' || list === undefined || of.kind === 'query') {
+    if (whose === 'own' || list === null || of.kind === 'query') {
       await call(contract.keepOwnList, { params: { app: app.id, own: crypto.randomUUID() }, body: { name: name.trim(), of } });
       return client.invalidateQueries({ queryKey: keys.app(app.id), exact: true });
     }
@@ -59,7 +54,7 @@ export default function KeepDialog({ title, of, list, onClose }: KeptProps & { r
   };
   const isSearched = whose !== 'own' && of.kind === 'table' && of.selection.search !== '';
   const called = list?.name ?? app.design.queries.find((query) => of.kind === 'query' && query.id === of.query)?.name ?? '';
-  const parts = list === undefined ? 'its filters, search and order' : `its filters, ${isSearched ? '' : 'search, '}order and groups`;
+  const parts = list === null ? 'its filters, search and order' : `its filters, ${isSearched ? '' : 'search, '}order and groups`;
   return (
     <FormDialog
       title={title}
@@ -80,7 +75,7 @@ export default function KeepDialog({ title, of, list, onClose }: KeptProps & { r
         helperText={wrong}
         slotProps={{ htmlInput: { maxLength: 80 } }}
       />
-      {app.role === 'builder' && list !== undefined && (
+      {app.role === 'builder' && list !== null && (
         <TextField select label="Who sees it" value={whose} onChange={(event) => (setWhose(event.target.value), setProblem(undefined))}>
           <MenuItem value="own">Only me</MenuItem>
           <MenuItem value="all">Everybody who works with {tableOf(app.design, list.table).name}</MenuItem>
