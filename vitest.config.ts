@@ -51,6 +51,7 @@ export default defineConfig({
           server: { deps: { external: [/server\/dist\//u] } },
           include: ['e2e/**/*.test.ts'],
           globalSetup: 'e2e/src/before-all.ts',
+          setupFiles: 'e2e/src/each-test.ts',
           testTimeout: 180_000,
           hookTimeout: 120_000,
           // What is asked of a page again and again may take as long as whatever else is waited for there.

@@ -97,7 +97,7 @@ const begins = (text: string): string =>
   text
     .split('\n')
     .filter((line) => !line.includes('/node_modules/'))
-    .slice(0, 12)
+    .slice(0, 16)
     .join('\n');
 
 /** With words after the command only the tests whose file names hold one of them. */

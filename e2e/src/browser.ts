@@ -125,6 +125,21 @@ async function ownDatabase(as: string | null): Promise<{ readonly name: string; 
  */
 const scriptsAsTheyAre = ['--js-flags=--no-maglev --no-turbofan'];
 
+/** The windows that are open now, of all houses. */
+const windowsNow = new Set<BrowserContext>();
+
+/** In characters: of each page that is told of. */
+const mostTold = 1200;
+/** What the open pages show, a line each: who reads of a failed test elsewhere has no other way to see it. */
+export async function shownNow(): Promise<string> {
+  const pages = [...windowsNow].flatMap((context) => context.pages()).filter((page) => page.url() !== 'about:blank');
+  const lines = pages.map(async (page) => {
+    const text = await page.evaluate(() => document.body.innerText).catch(() => 'can no longer be asked');
+    return `${page.url()} shows: ${text.replaceAll(/\s+/gu, ' ').slice(0, mostTold)}`;
+  });
+  return (await Promise.all(lines)).join('\n');
+}
+
 let opened: Promise<Browser> | null = null;
 /** One browser for all files that a process runs, each in windows of its own; it ends with the process. Starting one takes a second. */
 function browserOfAll(): Promise<Browser> {
@@ -151,6 +166,8 @@ export async function openHouse(like: MadeDemo | null = null): Promise<House> {
     open: async (size = { width: 1280, height: 800 }) => {
       const context = await browser.newContext({ viewport: size, locale: 'en-GB', baseURL: server.address, reducedMotion: 'reduce' });
       windows.push(context);
+      windowsNow.add(context);
+      context.on('close', () => windowsNow.delete(context));
       keepWhatIsAsked(context);
       addresses.set(context, server.address);
       const page = await context.newPage();

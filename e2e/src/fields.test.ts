@@ -257,7 +257,7 @@ test('a choice gets a colour and another is merged into it; a field that is fixe
   const details = page.getByRole('complementary', { name: 'Details' });
   await details.getByRole('button', { name: 'Choice 3: colour, Green' }).click();
   await page.getByRole('menuitem', { name: 'Blue' }).click();
-  await page.getByRole('menu').waitFor({ state: 'detached' });
+  await details.getByRole('button', { name: 'Choice 3: colour, Blue' }).waitFor();
   expect(await barriersOf(page)).toEqual([]);
   await details.getByRole('button', { name: 'Choice 2: more' }).click();
   await page.getByRole('menuitem', { name: /^Merge into/u }).click();

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
 import { barriersOf, openDemo, rowOf, signIn, visit, type House } from './browser.js';
 
-/** Working at the Desk by keys: one record after another, and a record that is much like another one. */
+/** Working at the Desk by keys: one record after another, and a record that is much like another one. And by the pointer. */
 let house: House;
 let app: string;
 let page: Page;
@@ -146,4 +146,26 @@ test('what was typed survives a closed tab, and meets what somebody else saved m
   await third.getByRole('button', { name: 'Sign in' }).waitFor();
   expect(await third.evaluate(() => Object.keys(localStorage).filter((key) => key.startsWith('bibliona kept')).length)).toBe(0);
   await context.close();
+});
+
+test('a button that moves while it is pressed is pressed all the same, and who moves away has not pressed it', async () => {
+  await visit(page, `/desk/${app}/shops/1`);
+  const next = page.getByRole('link', { name: 'Next record' });
+  await next.waitFor();
+  /** Presses the link, moves all that is shown down, and lets go. */
+  const press = async (away: number): Promise<void> => {
+    const { x, y, width, height } = (await next.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+    await page.mouse.move(x + width / 2, y + height / 2);
+    await page.mouse.down();
+    await page.evaluate(() => (document.body.style.paddingTop = '120px'));
+    await page.mouse.move(x + width / 2 + away, y + height / 2);
+    await page.mouse.up();
+    await page.evaluate(() => document.body.style.removeProperty('padding-top'));
+  };
+  await press(60);
+  await page.getByRole('textbox', { name: 'Name' }).fill('Not left');
+  expect(page.url()).toMatch(/\/shops\/1$/u);
+  await page.getByRole('button', { name: 'Discard changes' }).click();
+  await press(0);
+  await expect.poll(() => page.url()).toMatch(/\/shops\/2$/u);
 });

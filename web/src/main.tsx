@@ -17,6 +17,7 @@ import { keys } from './state/keys.js';
 import { sessionQuery, useEndedSession } from './state/session.js';
 import { bring } from './ui/brought.js';
 import { styleNonce } from './ui/nonce.js';
+import './ui/pressing.js';
 import { Waiting } from './ui/Waiting.js';
 
 const client = new QueryClient({

@@ -2,7 +2,7 @@ import { kindOf, printValue, type Field, type Value } from '@bibliona/core';
 import { useContext, useEffect, useRef } from 'react';
 import { Controller, useFormContext } from 'react-hook-form';
 import { viewOf } from '../../fields/kinds.js';
-import { oncePressed } from '../../fields/pressing.js';
+import { oncePressed } from '../../ui/pressing.js';
 import { Output } from '../../fields/Output.js';
 import { useApp, useRights } from '../../state/app.js';
 import { RecordAt } from '../../ui/files/held.js';

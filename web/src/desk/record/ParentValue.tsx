@@ -13,7 +13,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { useFormContext, useWatch } from 'react-hook-form';
 import { viewOf } from '../../fields/kinds.js';
-import { oncePressed } from '../../fields/pressing.js';
+import { oncePressed } from '../../ui/pressing.js';
 import { useApp, useKindsOf, useRights } from '../../state/app.js';
 import { useAskedAs } from '../../state/asked-as.js';
 import { RecordAt } from '../../ui/files/held.js';
