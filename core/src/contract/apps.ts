@@ -12,6 +12,8 @@ import { KeptList } from './selection.js';
 
 const AppId = z.string().regex(/^[a-z0-9_]{1,60}$/);
 export const appParams = z.object({ app: AppId });
+/** An open screen of a browser. */
+const Tab = z.string().min(1).max(60);
 
 export const AppSummary = z.object({
   id: z.string(),
@@ -161,6 +163,27 @@ export const changeDesign = route({
   /** `acceptLoss`: the person has seen what would be set aside and wants it. Without it such a change is refused. */
   body: z.object({ version: Version, changes: z.array(DesignChange).min(1).max(200), acceptLoss: z.boolean().default(false) }),
   answer: OpenApp,
+});
+/** How far a change is that takes a while. `step` of `of` statements; 0: it looks at the records, or waits. */
+export const readChangeUnderWay = route({
+  method: 'GET',
+  path: '/api/apps/:app/changes/under-way',
+  access: 'builder',
+  params: appParams,
+  query: z.object({ tab: Tab }),
+  body: nothingAsked,
+  /** `isMine`: it was asked for by this open screen; another one has to be waited for. Null: none is under way. */
+  answer: z.object({ underWay: z.object({ step: z.number(), of: z.number(), seconds: z.number(), isMine: z.boolean() }).nullable() }),
+});
+/** Stops the change that this open screen has asked for: none of it is made. */
+export const stopChange = route({
+  method: 'POST',
+  path: '/api/apps/:app/changes/stop',
+  access: 'builder',
+  params: appParams,
+  query: nothingAsked,
+  body: z.object({ tab: Tab }),
+  answer: z.object({}),
 });
 export const undoDesign = route({
   method: 'POST',

@@ -12,7 +12,9 @@ export {
   openApp,
   previewChanges,
   previewRestore,
+  readChangeUnderWay,
   restoreDesign,
+  stopChange,
   undoDesign,
   useStarter,
 } from './apps.js';

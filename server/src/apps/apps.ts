@@ -24,9 +24,11 @@ import {
 } from '@bibliona/core';
 import { In, type DataSource, type EntityManager, type QueryRunner } from 'typeorm';
 import { changingTables, inTransaction } from '../db/database.js';
+import { wasStopped } from '../db/errors.js';
 import { AppPersons, Apps, DesignVersions, KeptParts, Persons, type AppRow, type DesignVersionRow } from '../db/entities.js';
 import { runOwn } from '../db/own.js';
 import { runDefinition } from '../db/run.js';
+import { cancelChange, changeUnderWay, Progress, type Changer, type UnderWay } from '../db/under-way.js';
 import { breathing } from '../http/breathing.js';
 import { designText } from '../http/design-text.js';
 import { Refusal } from '../http/refusal.js';
@@ -140,9 +142,10 @@ export class AppsService {
     });
   }
 
-  async change(id: string, person: Person, version: number, changes: readonly DesignChange[], acceptLoss: boolean): Promise<OpenApp> {
-    const { open, design } = await changingTables(this.database, (manager, runner) =>
-      this.changeWithin(manager, runner, { id, person, version, changes, acceptLoss, leaveIndexes: false }),
+  /** @param tab the open screen that asks, so that it can stop the change */
+  async change(id: string, person: Person, version: number, changes: readonly DesignChange[], acceptLoss: boolean, tab = ''): Promise<OpenApp> {
+    const { open, design } = await this.changing({ app: id, person: person.id, tab }, (manager, runner, progress) =>
+      this.changeWithin(manager, runner, { id, person, version, changes, acceptLoss, leaveIndexes: false }, progress),
     );
     this.designs.keep(id, open.version, design);
     await this.changed();
@@ -165,6 +168,7 @@ export class AppsService {
       readonly acceptLoss: boolean;
       readonly leaveIndexes: boolean;
     },
+    progress = new Progress(runner, null),
   ): Promise<Changed> {
     const app = await this.lock(manager, asked.id);
     const before = await this.designs.at(app.id, app.version, manager);
@@ -177,12 +181,12 @@ export class AppsService {
     const told = says.length > 3 ? `${says.slice(0, 3).join(', ')} and ${says.length - 3} more` : says.join(', ');
     const entry = { says: told, undoTo: app.version, redoTo: null, rearranged: null };
     const way = { before, after: await changed(before, asked.changes), over: null };
-    return this.storeVersion(manager, runner, app, way, asked.person, entry, asked.acceptLoss, asked.leaveIndexes);
+    return this.storeVersion(manager, runner, app, way, asked.person, entry, asked.acceptLoss, asked.leaveIndexes, progress);
   }
 
   /** Goes one step back or forward: the same difference of two designs as every other change. */
-  async undo(id: string, person: Person, version: number, direction: 'undo' | 'redo', acceptLoss: boolean): Promise<OpenApp> {
-    return this.becoming(id, version, acceptLoss, person, async (manager, runner, app, before) => {
+  async undo(id: string, person: Person, version: number, direction: 'undo' | 'redo', acceptLoss: boolean, tab = ''): Promise<OpenApp> {
+    return this.becoming(version, acceptLoss, person, { app: id, person: person.id, tab }, async (manager, runner, app, before) => {
       const head = await manager.findOneByOrFail(DesignVersions, { appId: id, version: app.version });
       const to = direction === 'undo' ? head.undoTo : head.redoTo;
       if (to === null) throw new Refusal('invalid', `Nothing to ${direction}.`);
@@ -211,8 +215,8 @@ export class AppsService {
   }
 
   /** A step like any other, which undo takes away again. */
-  async restore(id: string, person: Person, version: number, to: DesignTarget, acceptLoss: boolean): Promise<OpenApp> {
-    return this.becoming(id, version, acceptLoss, person, async (manager, runner, app, before) => {
+  async restore(id: string, person: Person, version: number, to: DesignTarget, acceptLoss: boolean, tab = ''): Promise<OpenApp> {
+    return this.becoming(version, acceptLoss, person, { app: id, person: person.id, tab }, async (manager, runner, app, before) => {
       const { way, says } = await designTarget(manager, app, to, before);
       const rearranged = to.kind === 'rearranged' ? { plan: to.plan, since: await nowOf(runner) } : null;
       return { way, entry: { says, undoTo: app.version, redoTo: null, rearranged } };
@@ -221,20 +225,51 @@ export class AppsService {
 
   /** Makes another design of the app its newest one, unless somebody has changed it since the version that was asked about. */
   private async becoming(
-    id: string,
     version: number,
     acceptLoss: boolean,
     person: Person,
+    by: Changer,
     target: (manager: EntityManager, runner: QueryRunner, app: AppRow, before: AppDesign) => Promise<{ readonly way: Way; readonly entry: Entry }>,
   ): Promise<OpenApp> {
-    const open = await changingTables(this.database, async (manager, runner) => {
-      const app = await this.lockAt(manager, id, version);
+    const open = await this.changing(by, async (manager, runner, progress) => {
+      const app = await this.lockAt(manager, by.app, version);
       const { way, entry } = await target(manager, runner, app, await this.designs.at(app.id, app.version, manager));
-      return (await this.storeVersion(manager, runner, app, way, person, entry, acceptLoss, false)).open;
+      return (await this.storeVersion(manager, runner, app, way, person, entry, acceptLoss, false, progress)).open;
     });
     await this.changed();
-    this.tell(id);
+    this.tell(by.app);
     return open;
+  }
+
+  /** @throws Refusal invalid where it was stopped */
+  private async changing<T>(by: Changer, work: (manager: EntityManager, runner: QueryRunner, progress: Progress) => Promise<T>): Promise<T> {
+    let isTooLong = false;
+    try {
+      return await changingTables(this.database, async (manager, runner) => {
+        const progress = new Progress(runner, by);
+        await progress.begin();
+        try {
+          return await work(manager, runner, progress);
+        } finally {
+          ({ isTooLong } = progress);
+        }
+      });
+    } catch (error) {
+      if (!wasStopped(error)) throw error;
+      throw new Refusal(
+        'invalid',
+        isTooLong ? 'The change took too long and was stopped. Nothing was changed.' : 'The change was stopped. Nothing was changed.',
+      );
+    }
+  }
+
+  /** How far the change of an app is that somebody makes; where theirs has to wait for another one, that. */
+  underWay(by: Changer): Promise<UnderWay | null> {
+    return changeUnderWay(this.database, by);
+  }
+
+  stop(by: Changer): Promise<void> {
+    return cancelChange(this.database, by);
   }
 
   /** Makes the views of apps from before there were any. */
@@ -307,6 +342,7 @@ export class AppsService {
     entry: Entry,
     acceptLoss: boolean,
     leaveIndexes: boolean,
+    progress: Progress,
   ): Promise<Changed> {
     const steps = [...(await askWay(manager, runner, app, way, person))];
     const blocked = steps.filter((step) => step.blocks);
@@ -315,7 +351,7 @@ export class AppsService {
     if (losses.length > 0 && !acceptLoss) throw new Refusal('needs_consent', losses.map((step) => step.found).join(' '), [], { steps });
     const design = way.after;
     await admitImages(runner, app.id, person, way.before, design);
-    const indexes = await goWay(manager, runner, app, way, person, leaveIndexes);
+    const indexes = await goWay(manager, runner, app, way, person, leaveIndexes, progress);
     const version = app.version + 1;
     await manager.update(Apps, { id: app.id }, { version, name: design.name, tables: shownTables(design).length });
     await manager

@@ -4,6 +4,7 @@ import { run } from '../db/run.js';
 import { forMember, forPerson, type Served } from '../http/serve.js';
 import type { Config } from '../config.js';
 import { Refusal } from '../http/refusal.js';
+import { tabHeader } from '../live/live.js';
 import type { AppsService } from './apps.js';
 import { keepColumns } from './list-views.js';
 import { keepOwnList, removeOwnList } from './own-lists.js';
@@ -64,10 +65,23 @@ export function appRoutes(apps: AppsService, database: DataSource, limits: Pick<
     forMember(contract.previewChanges, async ({ body }, { app, person }) => ({
       steps: [...(await apps.preview(app.id, person, body.version, body.changes))],
     })),
-    forMember(contract.changeDesign, ({ body }, { app, person }) => apps.change(app.id, person, body.version, body.changes, body.acceptLoss)),
-    forMember(contract.undoDesign, ({ body }, { app, person }) => apps.undo(app.id, person, body.version, body.direction, body.acceptLoss)),
+    forMember(contract.changeDesign, ({ body, context }, { app, person }) =>
+      apps.change(app.id, person, body.version, body.changes, body.acceptLoss, context.get(tabHeader)),
+    ),
+    forMember(contract.readChangeUnderWay, async ({ query }, { app, person }) => ({
+      underWay: await apps.underWay({ app: app.id, person: person.id, ...query }),
+    })),
+    forMember(contract.stopChange, async ({ body }, { app, person }) => {
+      await apps.stop({ app: app.id, person: person.id, ...body });
+      return {};
+    }),
+    forMember(contract.undoDesign, ({ body, context }, { app, person }) =>
+      apps.undo(app.id, person, body.version, body.direction, body.acceptLoss, context.get(tabHeader)),
+    ),
     forMember(contract.previewRestore, ({ body }, { app, person }) => apps.previewRestore(app.id, person, body.version, body.to)),
-    forMember(contract.restoreDesign, ({ body }, { app, person }) => apps.restore(app.id, person, body.version, body.to, body.acceptLoss)),
+    forMember(contract.restoreDesign, ({ body, context }, { app, person }) =>
+      apps.restore(app.id, person, body.version, body.to, body.acceptLoss, context.get(tabHeader)),
+    ),
     forMember(contract.compareVersions, ({ query }, { app }) => compareVersions(database, app.id, query.from, query.to)),
     forMember(contract.designLog, ({ query }, { app }) => versionLog(database, app.id, query.before)),
   ];

@@ -22,6 +22,7 @@ import { z } from 'zod';
 import { KeptParts, type AppRow } from '../db/entities.js';
 import { runOwn } from '../db/own.js';
 import { runDefinition } from '../db/run.js';
+import type { Progress } from '../db/under-way.js';
 import { Refusal } from '../http/refusal.js';
 import { askProbes, pgMessage } from './probes.js';
 
@@ -92,20 +93,35 @@ export async function goWay(
   { before, after, over }: Way,
   person: Person,
   leaveIndexes: boolean,
+  progress: Progress,
 ): Promise<readonly string[]> {
   const views = viewChange(before, after, app.schema, viewSchemaOf(app.schema));
+  progress.expect(views.drop.length + views.make.length);
   try {
-    await runDefinition(runner, views.drop);
+    await progress.run(views.drop);
     const later =
       over === null
-        ? await migrate(manager, runner, app, before, after, leaveIndexes)
-        : await migrateOver(manager, runner, app, { before, after, over }, person);
-    await runDefinition(runner, views.make);
+        ? await migrateAlone(manager, app, before, after, leaveIndexes, progress)
+        : await migrateOver(manager, runner, app, { before, after, over }, person, progress);
+    await progress.run(views.make);
     return later;
   } catch (error) {
     const message = error instanceof Refusal ? null : pgMessage(error, after);
     throw message === null ? error : new Refusal('invalid', message);
   }
+}
+
+async function migrateAlone(
+  manager: EntityManager,
+  app: AppRow,
+  before: AppDesign,
+  after: AppDesign,
+  leaveIndexes: boolean,
+  progress: Progress,
+): Promise<readonly string[]> {
+  const migration = await migrationOf(manager, app, before, after);
+  progress.expect(statementsOf(migration, leaveIndexes).length);
+  return migrate(manager, app, migration, leaveIndexes, progress);
 }
 
 /** Changing many values is faster without indexes: they are dropped first, and those of the new design are made at the end. */
@@ -115,25 +131,27 @@ async function migrateOver(
   app: AppRow,
   { before, after, over: { between, moves, tables, renumbers } }: Way & { readonly over: NonNullable<Way['over']> },
   person: Person,
+  progress: Progress,
 ): Promise<readonly string[]> {
   const existing = indexesOf(storedPart(before), app.schema).filter(({ table }) => tables.includes(table));
-  await runDefinition(
-    runner,
-    existing.map(({ name }) => `DROP INDEX IF EXISTS ${ident(app.schema)}.${ident(name)}`),
-  );
-  await migrate(manager, runner, app, before, between, true);
-  for (const step of moves) await runDefinition(runner, step.sql);
+  const indexes = indexesOf(storedPart(after), app.schema);
+  const first = await migrationOf(manager, app, before, between);
+  const moving = moves.flatMap((step) => step.sql);
+  // What the first migration sets aside can take a statement more or less in the second; all that takes long is counted.
+  const second = await migrationOf(manager, app, between, after);
+  const [counted, made] = [[first, second].flatMap((each) => statementsOf(each, true)), indexes.filter(({ table }) => tables.includes(table))];
+  progress.expect(existing.length + moving.length + counted.length + made.length);
+  await progress.run(existing.map(({ name }) => `DROP INDEX IF EXISTS ${ident(app.schema)}.${ident(name)}`));
+  await migrate(manager, app, first, true, progress);
+  await progress.run(moving);
   if (renumbers !== null) await moveComments(runner, app, renumbers);
-  const { steps } = await migrationOf(manager, app, between, after);
-  const blocked = (await askProbes(runner, steps, { schema: app.schema, design: after }, person)).filter((step) => step.blocks);
+  const last = await migrationOf(manager, app, between, after);
+  const blocked = (await askProbes(runner, last.steps, { schema: app.schema, design: after }, person)).filter((step) => step.blocks);
   if (blocked.length > 0) throw new Refusal('invalid', blocked.map((step) => step.found).join(' '));
-  await migrate(manager, runner, app, between, after, true);
+  await migrate(manager, app, last, true, progress);
   const found = await runOwn<{ name: string }>(runner, 'indexes there', 'SELECT indexname AS name FROM pg_indexes WHERE schemaname = $1', [app.schema]);
   const there = new Set(found.map((row) => row.name));
-  await runDefinition(
-    runner,
-    indexesOf(storedPart(after), app.schema).flatMap(({ name, on }) => (there.has(name) ? [] : [`CREATE INDEX ${ident(name)} ON ${on}`])),
-  );
+  await progress.run(indexes.flatMap(({ name, on }) => (there.has(name) ? [] : [`CREATE INDEX ${ident(name)} ON ${on}`])));
   return [];
 }
 
@@ -148,16 +166,12 @@ async function moveComments(runner: QueryRunner, app: AppRow, { from, to, pairs 
   );
 }
 
-async function migrate(
-  manager: EntityManager,
-  runner: QueryRunner,
-  app: AppRow,
-  before: AppDesign,
-  after: AppDesign,
-  leaveIndexes: boolean,
-): Promise<string[]> {
-  const migration = await migrationOf(manager, app, before, after);
-  for (const step of migration.steps) if (!leaveIndexes || !step.isIndex) await runDefinition(runner, step.sql);
+const statementsOf = ({ steps }: Migration, leaveIndexes: boolean): readonly string[] =>
+  steps.flatMap((step) => (leaveIndexes && step.isIndex ? [] : step.sql));
+
+/** @returns the SQL of the indexes that are left to be made */
+async function migrate(manager: EntityManager, app: AppRow, migration: Migration, leaveIndexes: boolean, progress: Progress): Promise<string[]> {
+  await progress.run(statementsOf(migration, leaveIndexes));
   for (const part of migration.restores) await manager.delete(KeptParts, { appId: app.id, name: part.name });
   if (migration.keeps.length > 0)
     await manager.insert(

@@ -2,7 +2,7 @@
 import pg from 'pg';
 import { DataSource, type EntityManager, type QueryRunner } from 'typeorm';
 import { entities } from './entities.js';
-import { pgErrorOf } from './errors.js';
+import { pgErrorOf, wasStopped } from './errors.js';
 import { Foundation0001000000000 } from './migrations/0001-foundation.js';
 import { Access0003000000000 } from './migrations/0003-access.js';
 import { Automations0004000000000 } from './migrations/0004-automations.js';
@@ -31,6 +31,7 @@ import { MadeFiles0025000000000 } from './migrations/0025-made-files.js';
 import { OwnMenus0026000000000 } from './migrations/0026-own-menus.js';
 import { OwnQueries0027000000000 } from './migrations/0027-own-queries.js';
 import { migrateQueue } from './job-queue.js';
+import { longestStep } from './under-way.js';
 
 // int8 as a number: every bigint column is held within ±(2^53 - 1) by a constraint or counts something smaller.
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);
@@ -104,6 +105,8 @@ export async function connect(options: DatabaseOptions): Promise<DataSource> {
     applicationName: 'bibliona',
     extra: {
       statement_timeout: options.statementTimeout,
+      // What waits for a table that is being changed says so, instead of that it took too long.
+      lock_timeout: Math.floor(options.statementTimeout / 2),
       idle_in_transaction_session_timeout: 600_000,
       connectionTimeoutMillis: 10_000,
       maxLifetimeSeconds: 1800,
@@ -151,7 +154,7 @@ export async function orTooLong<T>(runner: QueryRunner, most: number, work: () =
     await runner.query('RELEASE SAVEPOINT in_time');
     return done;
   } catch (error) {
-    if (pgErrorOf(error).code !== '57014') throw error;
+    if (!wasStopped(error)) throw error;
     await runner.query('ROLLBACK TO SAVEPOINT in_time');
     return null;
   }
@@ -169,7 +172,7 @@ export async function changingTables<T>(source: DataSource, work: (manager: Enti
     try {
       return await inTransaction(source, async (manager, runner) => {
         // Filling a new column of a long table takes as long as it takes.
-        await runner.query(`SET LOCAL lock_timeout = '${lockPatience}'; SET LOCAL statement_timeout = '10min'`);
+        await runner.query(`SET LOCAL lock_timeout = '${lockPatience}'; SET LOCAL statement_timeout = ${longestStep}`);
         return work(manager, runner);
       });
     } catch (error) {

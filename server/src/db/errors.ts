@@ -22,6 +22,9 @@ export function fieldOfError({ constraint, table, column }: PgError, { tables }:
   return named ?? tables.find((each) => each.slug === table)?.fields.find((field) => field.column === column);
 }
 
+/** Whether a statement was stopped: by somebody, or because it took too long. */
+export const wasStopped = (error: unknown): boolean => pgErrorOf(error).code === '57014';
+
 /** Codes of Node and of PostgreSQL. */
 const awayCodes = ['ECONNREFUSED', 'ECONNRESET', 'ETIMEDOUT', 'ENOTFOUND', 'EAI_AGAIN', '57P01', '57P02', '57P03', '53300', '08006', '08001', '08003'];
 

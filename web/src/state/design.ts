@@ -34,6 +34,22 @@ export const useDesignNotice = create<{ notice: DesignNotice; say: (notice: Desi
   say: (notice) => set({ notice }),
 }));
 
+/** What the change that takes a while is called; null: none does. */
+export const useChangeUnderWay = create<{ readonly title: string | null }>(() => ({ title: null }));
+/** In milliseconds: what takes longer is shown. */
+const patience = 1000;
+
+/** Makes a change, and shows that it is under way where it takes a while. */
+async function making<T>(title: string, ask: () => Promise<T>): Promise<T> {
+  const timer = setTimeout(() => useChangeUnderWay.setState({ title: title.replace(/\?$/u, '') }), patience);
+  try {
+    return await ask();
+  } finally {
+    clearTimeout(timer);
+    useChangeUnderWay.setState({ title: null });
+  }
+}
+
 /** Why a change was not made, for the place where it was asked for. */
 export interface NotMade {
   readonly text: string;
@@ -89,7 +105,7 @@ async function attempt(
   // While a question was open, others worked on.
   if (overtaken?.isDone() === true) return doneByOthers();
   try {
-    return done(await ask(false));
+    return done(await making(question.title, () => ask(false)));
   } catch (error) {
     if (!(error instanceof ApiRefusal)) return notMade(error);
     if (error.code === 'stale_design') {
@@ -108,7 +124,7 @@ async function attempt(
     if (refused.code !== 'needs_consent') return notMade(error);
     if (!(await isAccepted(question, refused.details?.steps ?? []))) return declined;
     try {
-      return done(await ask(true));
+      return done(await making(question.title, () => ask(true)));
     } catch (again) {
       return notMade(again);
     }

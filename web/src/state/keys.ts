@@ -10,6 +10,7 @@ export const keys = {
   counts: (app: string) => ['app', app, 'counts'] as const,
   ownMenu: (app: string) => ['app', app, 'own menu'] as const,
   placement: (app: string) => ['app', app, 'placement'] as const,
+  underWay: (app: string) => ['app', app, 'under way'] as const,
   log: (app: string) => ['app', app, 'log'] as const,
   table: (app: string, table: string) => ['app', app, 'table', table] as const,
   sample: (app: string, table: string) => ['app', app, 'table', table, 'sample'] as const,

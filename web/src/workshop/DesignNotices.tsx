@@ -3,17 +3,28 @@ import IconButton from '@mui/material/IconButton';
 import { XIcon } from '@phosphor-icons/react';
 import type { VersionRow } from '@bibliona/core';
 import { useEffect } from 'react';
-import { useDesignNotice, type DesignNotice } from '../state/design.js';
+import { useChangeUnderWay, useDesignNotice, type DesignNotice } from '../state/design.js';
 import { Ask } from '../ui/Ask.js';
 import { Note } from '../ui/Note.js';
+import { ChangeUnderWay } from './ChangeUnderWay.js';
 import { RecordLinks } from './RecordLinks.js';
 import { Differences } from './versions/Differences.js';
 
 // What went well needs no answer; what did not stays until it is closed. In milliseconds.
 const goodStays = 8000;
 
-/** What the last change of the design asks or says. */
+/** What the last change of the design asks or says, and how far one is that takes a while. */
 export function DesignNotices() {
+  const isUnderWay = useChangeUnderWay((state) => state.title !== null);
+  if (!isUnderWay) return <LastNotice />;
+  return (
+    <div className="notice">
+      <ChangeUnderWay />
+    </div>
+  );
+}
+
+function LastNotice() {
   const { notice, say } = useDesignNotice();
   useEffect(() => {
     if (notice.kind !== 'message' || !notice.isGood) return undefined;

@@ -3,6 +3,7 @@ import { useEffect, useState, type ReactNode } from 'react';
 import { useRestore } from '../../state/design.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
+import { ChangeUnderWay } from '../ChangeUnderWay.js';
 import { DesignPreview, useDesignPreview } from '../versions/DesignPreview.js';
 
 // Asked once a person stops typing, in milliseconds.
@@ -45,6 +46,7 @@ export function RearrangeDialog(props: {
     <FormDialog isWide title={title} intro={intro} onClose={onClose} onSubmit={() => void send()} verb={verb} isSending={isSending}>
       {children}
       {plan !== null && asked !== null && <DesignPreview preview={preview} />}
+      <ChangeUnderWay />
       {problem !== null && <Note kind="bad">{problem}</Note>}
     </FormDialog>
   );

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { useRestore } from '../../state/design.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
+import { ChangeUnderWay } from '../ChangeUnderWay.js';
 import { DesignPreview, useDesignPreview } from './DesignPreview.js';
 
 interface RestoreVersionProps {
@@ -40,6 +41,7 @@ export function RestoreVersion({ to, title, from, onClose }: RestoreVersionProps
     >
       <p className="q">{from}</p>
       <DesignPreview preview={preview} />
+      <ChangeUnderWay />
       {problem !== null && <Note kind="bad">{problem}</Note>}
     </FormDialog>
   );

@@ -1,0 +1,104 @@
+/**
+ * Changes of tables that are under way. What one is at is told by the name that its connection goes by: every process of the
+ * server can read it, and all else that it writes is only seen once its transaction has ended.
+ */
+import { literal } from '@bibliona/core';
+import { createHash } from 'node:crypto';
+import type { QueryRunner } from 'typeorm';
+import type { Runner } from './run.js';
+import { runOwn } from './own.js';
+
+/** Who changes what. `tab`: the open screen, so that one screen doesn't stop what another of the same person does. */
+export interface Changer {
+  readonly app: string;
+  readonly person: number;
+  readonly tab: string;
+}
+
+// Names of connections are at most 63 bytes of ASCII.
+const hash = (...texts: readonly (string | number)[]): string => createHash('sha1').update(texts.join(' ')).digest('hex').slice(0, 16);
+const markOfApp = (app: string): string => `bibliona change ${hash(app)} `;
+const markOf = ({ app, person, tab }: Changer): string => `${markOfApp(app)}${hash(person, tab)} `;
+
+/** In milliseconds: one statement of a change is stopped after it. */
+export const longestStep = 600_000;
+
+/** Runs the statements of a change, and tells how far it is. */
+export class Progress {
+  private step = 0;
+  private of = 0;
+  private began = Date.now();
+
+  /** @param by null: nobody is told */
+  constructor(
+    private readonly runner: QueryRunner,
+    private readonly by: Changer | null,
+  ) {}
+
+  /** Tells of it before its first statement, which might have to wait. */
+  async begin(): Promise<void> {
+    if (this.by !== null) await this.runner.query(this.named());
+  }
+
+  /** So many more statements are to come. */
+  expect(more: number): void {
+    this.of += more;
+  }
+
+  /** Runs the text of migration steps, which core wrote from a design. */
+  async run(texts: readonly string[]): Promise<void> {
+    for (const text of texts) {
+      this.step += 1;
+      this.of = Math.max(this.of, this.step);
+      this.began = Date.now();
+      await this.runner.query(this.by === null ? text : `${this.named()}; ${text}`);
+    }
+  }
+
+  /** Whether its last statement has taken as long as one can. */
+  get isTooLong(): boolean {
+    return Date.now() - this.began >= longestStep;
+  }
+
+  private named(): string {
+    return this.by === null ? '' : `SET LOCAL application_name = ${literal(`${markOf(this.by)}${this.step}/${this.of}`)}`;
+  }
+}
+
+export interface UnderWay {
+  readonly step: number;
+  readonly of: number;
+  readonly seconds: number;
+  readonly isMine: boolean;
+}
+
+const underWay = `
+  SELECT application_name AS name, extract(epoch FROM clock_timestamp() - xact_start)::int AS seconds FROM pg_stat_activity
+  WHERE datname = current_database() AND starts_with(application_name, $1) AND xact_start IS NOT NULL ORDER BY xact_start`;
+const cancel = `
+  SELECT pg_cancel_backend(pid) FROM pg_stat_activity
+  WHERE datname = current_database() AND usename = current_user AND starts_with(application_name, $1)`;
+
+/** The change of the app that is under way: this one where it has begun, or the one that it waits for. */
+export async function changeUnderWay(runner: Runner, by: Changer): Promise<UnderWay | null> {
+  const rows = await runOwn<{ name: string; seconds: number }>(runner, 'changes under way', underWay, [markOfApp(by.app)]);
+  const read = rows.map(({ name, seconds }) => {
+    const [step = 0, of = 0] = (name.split(' ').at(-1) ?? '').split('/').map(Number);
+    return { step, of, seconds, isMine: name.startsWith(markOf(by)) };
+  });
+  return read.find(({ isMine, step }) => isMine && step > 0) ?? read.find(({ step }) => step > 0) ?? read[0] ?? null;
+}
+
+// Between two statements, or two tries to have the tables, there is nothing to stop for a moment.
+const [cancelTries, pauseBetween] = [8, 100];
+
+/** Stops the change of this screen, if it has not ended by itself; none of it is made. */
+export async function cancelChange(runner: Runner, by: Changer): Promise<void> {
+  let wasStopped = false;
+  for (let tries = 0; tries < cancelTries; tries += 1) {
+    const stopped = await runOwn(runner, 'cancel change', cancel, [markOf(by)]);
+    if (stopped.length === 0 && wasStopped) return;
+    wasStopped ||= stopped.length > 0;
+    await new Promise((resolve) => setTimeout(resolve, pauseBetween));
+  }
+}
