@@ -1,9 +1,10 @@
-/** `npm run bench [import|exchange|save|list|groups|expressions|queries|reports|dashboards|neighbours|apps|live|files|pickers|screens|forms]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
+/** `npm run bench [import|exchange|save|list|groups|expressions|queries|reports|dashboards|neighbours|apps|live|files|pickers|screens|forms|changes]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { benchApps } from './bench/apps.js';
+import { benchChanges } from './bench/changes.js';
 import { benchDashboards } from './bench/dashboards.js';
 import { benchExpressions } from './bench/expressions.js';
 import { benchImport } from './bench/import.js';
@@ -42,6 +43,7 @@ const all = {
   pickers: benchPickers,
   screens: benchScreens,
   forms: benchForms,
+  changes: benchChanges,
 } as const;
 type Name = keyof typeof all;
 

@@ -1,5 +1,6 @@
 /** Values that go over to other tables, and come back. */
 import type { Page } from 'playwright-core';
+import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { barriersOf, choose, openDemo, type House } from './browser.js';
 
@@ -78,6 +79,16 @@ test('a field moves to the table that a reference leads to, and its records go o
   await page.getByRole('button', { name: 'Move to another table' }).click();
   const moving = page.getByRole('dialog', { name: 'Move fields of Visits' });
   await moving.getByText(/records of Visits have another Kilograms than most with the same Apiary/u).waitFor();
+  // Somebody reads for long: it waits, says so, and can be stopped.
+  const reader = new pg.Client({ connectionString: house.url });
+  await reader.connect();
+  await reader.query(`BEGIN; SELECT FROM "app_${page.url().split('/')[4] ?? ''}".visits`);
+  await moving.getByRole('button', { name: 'Move', exact: true }).click();
+  await moving.getByText(/^Step \d+ of \d+, \d+ s so far/u).waitFor();
+  expect(await barriersOf(page)).toEqual([]);
+  await moving.getByRole('button', { name: 'Stop' }).click();
+  await moving.getByText('The change was stopped. Nothing was changed.').waitFor();
+  await reader.end();
   await press('Move');
   // The editor of the field is that of a formula now.
   await page.getByRole('textbox').filter({ hasText: 'Apiary.Kilograms' }).waitFor();

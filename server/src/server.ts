@@ -6,7 +6,7 @@ import { fieldKindNames, loadKinds } from '@bibliona/core';
 import { pino } from 'pino';
 import type { DataSource } from 'typeorm';
 import { AppsService } from './apps/apps.js';
-import { makeMissingIndexes } from './apps/indexes.js';
+import { MissingIndexes } from './apps/indexes.js';
 import { Designs } from './apps/designs.js';
 import { appRoutes } from './apps/routes.js';
 import { starterRoutes } from './starters/routes.js';
@@ -98,7 +98,8 @@ export async function startServer(config: Config): Promise<RunningServer> {
     fault('telling open screens failed'),
   );
   const people = new People(database, changed);
-  const apps = new AppsService(database, changed, designs, (app) => live.touched(app, []));
+  const indexes = new MissingIndexes(config.databaseUrl, database, designs, fault('making missing indexes failed'));
+  const apps = new AppsService(database, changed, designs, (app) => live.touched(app, []), indexes);
   // What all kinds read and print their values with.
   await loadKinds(fieldKindNames);
   await apps.makeMissingViews();
@@ -202,8 +203,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
     tidying = tidyFolder().catch(fault('tidying up the folder failed'));
   };
   tidy();
-  const closing = new AbortController();
-  const indexed = makeMissingIndexes(config.databaseUrl, database, designs, closing.signal).catch(fault('making missing indexes failed'));
+  indexes.makeAll();
   const timer = setInterval(tidy, tidyEvery);
   return {
     address,
@@ -222,8 +222,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       await closed;
       clearTimeout(patience);
       await tidying;
-      closing.abort();
-      await indexed;
+      await indexes.close();
       await imports.close();
       await madeFiles.close();
       await jobs.close();

@@ -32,13 +32,14 @@ async function whileRead(work: () => Promise<void>): Promise<void> {
 const adding = (id: string): DesignChange => ({ kind: 'add_field', table: 'hives', field: field('text', id, `Field ${id}`) });
 const change = (who: Caller, tab: string, added: string) =>
   who.send('POST', `/api/apps/${app.id}/changes`, { version: app.version, changes: [adding(added)] }, { 'x-tab': tab });
-const underWay = async (who: Caller, tab: string) =>
-  (await who.call(contract.readChangeUnderWay, { params: { app: app.id }, query: { tab } })).underWay;
+const underWay = async (who: Caller, tab: string) => (await who.call(contract.readChangeUnderWay, { params: { app: app.id }, query: { tab } })).underWay;
 const stop = (who: Caller, tab: string) => who.call(contract.stopChange, { params: { app: app.id }, body: { tab } });
 const columns = async (): Promise<readonly string[]> =>
-  (await it.sql<{ name: string }>(`SELECT column_name AS name FROM information_schema.columns WHERE table_schema = $1 AND table_name = 'hives'`, [`app_${app.id}`])).map(
-    ({ name }) => name,
-  );
+  (
+    await it.sql<{ name: string }>(`SELECT column_name AS name FROM information_schema.columns WHERE table_schema = $1 AND table_name = 'hives'`, [
+      `app_${app.id}`,
+    ])
+  ).map(({ name }) => name);
 
 test('a change that waits is told of, can be stopped by the screen that asked for it alone, and leaves nothing', async () => {
   expect(await underWay(ada, 'tab a')).toBeNull();

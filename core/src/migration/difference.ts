@@ -23,6 +23,7 @@ class Planner {
   readonly steps: MigrationStep[] = [];
   readonly keeps: SetAside[] = [];
   readonly restores: SetAside[] = [];
+  readonly rewrites = new Set<string>();
   private readonly coming: ComingValues;
 
   constructor(
@@ -81,7 +82,7 @@ class Planner {
       ...this.steps.filter(isForeignKey),
       ...this.steps.filter((step) => step.isIndex),
     ];
-    return { steps: ordered, keeps: this.keeps, restores: this.restores };
+    return { steps: ordered, keeps: this.keeps, restores: this.restores, rewrites: [...this.rewrites] };
   }
 
   /** `before` with the names that `after` has for the parts that are in both: what stands once renaming is done. */
@@ -256,6 +257,7 @@ class Planner {
         this.keeps.push({ kind: 'field', name, tableId: now.id, field: was, became: field, tells: true });
       }
       sql.push(`ALTER TABLE ${table} ALTER COLUMN ${column} DROP DEFAULT`, `ALTER TABLE ${table} ALTER COLUMN ${column} DROP NOT NULL`);
+      this.rewrites.add(now.id);
       sql.push(`ALTER TABLE ${table} ALTER COLUMN ${column} TYPE ${columnType(field)} USING ${conversion.expression}`);
       const [lost, altered] = conversion.canLose ? sufferingProbes(this.at(old.slug), old.id, was, field, this.after.timeZone) : [null, null];
       this.add(conversion.canLose ? 'loses' : 'free', `${field.name} of ${now.name} becomes another kind`, sql, lost);

@@ -50,4 +50,6 @@ export interface Migration {
   readonly steps: readonly MigrationStep[];
   readonly keeps: readonly SetAside[];
   readonly restores: readonly SetAside[];
+  /** The tables whose records are written anew, each with all of its indexes. */
+  readonly rewrites: readonly string[];
 }

@@ -36,6 +36,7 @@ import type { OpenedApp } from '../http/serve.js';
 import { Designs } from './designs.js';
 import { designTarget } from './design-target.js';
 import { admitImages } from './images.js';
+import type { MissingIndexes } from './indexes.js';
 import { viewsOf } from './list-views.js';
 import { ownListsOf } from './own-lists.js';
 import { seenBy } from './seen-by.js';
@@ -51,6 +52,7 @@ const myApps = `
 interface Changed {
   readonly open: OpenApp;
   readonly design: AppDesign;
+  /** The SQL of those that are left to be made: all of them where that was asked for, else those of large tables. */
   readonly indexes: readonly string[];
 }
 
@@ -65,6 +67,7 @@ export class AppsService {
     private readonly designs = new Designs(database),
     /** Called with the id of an app whose design has changed. */
     private readonly tell: (app: string) => void = () => undefined,
+    private readonly indexes: MissingIndexes | null = null,
   ) {}
 
   async listFor(personId: number): Promise<readonly AppSummary[]> {
@@ -231,10 +234,10 @@ export class AppsService {
     by: Changer,
     target: (manager: EntityManager, runner: QueryRunner, app: AppRow, before: AppDesign) => Promise<{ readonly way: Way; readonly entry: Entry }>,
   ): Promise<OpenApp> {
-    const open = await this.changing(by, async (manager, runner, progress) => {
+    const { open } = await this.changing(by, async (manager, runner, progress) => {
       const app = await this.lockAt(manager, by.app, version);
       const { way, entry } = await target(manager, runner, app, await this.designs.at(app.id, app.version, manager));
-      return (await this.storeVersion(manager, runner, app, way, person, entry, acceptLoss, false, progress)).open;
+      return this.storeVersion(manager, runner, app, way, person, entry, acceptLoss, false, progress);
     });
     await this.changed();
     this.tell(by.app);
@@ -242,10 +245,12 @@ export class AppsService {
   }
 
   /** @throws Refusal invalid where it was stopped */
-  private async changing<T>(by: Changer, work: (manager: EntityManager, runner: QueryRunner, progress: Progress) => Promise<T>): Promise<T> {
-    let isTooLong = false;
+  private async changing(by: Changer, work: (manager: EntityManager, runner: QueryRunner, progress: Progress) => Promise<Changed>): Promise<Changed> {
+    let [isTooLong, areMissing] = [false, false];
     try {
-      return await changingTables(this.database, async (manager, runner) => {
+      const made = await changingTables(this.database, async (manager, runner) => {
+        // An index that is being made holds its table.
+        if ((await this.indexes?.stop(by.app)) === true) areMissing = true;
         const progress = new Progress(runner, by);
         await progress.begin();
         try {
@@ -254,12 +259,16 @@ export class AppsService {
           ({ isTooLong } = progress);
         }
       });
+      areMissing ||= made.indexes.length > 0;
+      return made;
     } catch (error) {
       if (!wasStopped(error)) throw error;
       throw new Refusal(
         'invalid',
         isTooLong ? 'The change took too long and was stopped. Nothing was changed.' : 'The change was stopped. Nothing was changed.',
       );
+    } finally {
+      if (areMissing) this.indexes?.make(by.app);
     }
   }
 

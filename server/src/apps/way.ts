@@ -101,7 +101,7 @@ export async function goWay(
     await progress.run(views.drop);
     const later =
       over === null
-        ? await migrateAlone(manager, app, before, after, leaveIndexes, progress)
+        ? await migrateAlone(manager, runner, app, before, after, leaveIndexes, progress)
         : await migrateOver(manager, runner, app, { before, after, over }, person, progress);
     await progress.run(views.make);
     return later;
@@ -111,8 +111,26 @@ export async function goWay(
   }
 }
 
+/** In bytes: making the indexes of larger tables takes longer than others should wait. */
+const large = 16 * 1024 * 1024;
+const largeTables = `
+  SELECT relname AS slug FROM pg_class WHERE relkind = 'r' AND relnamespace = (SELECT oid FROM pg_namespace WHERE nspname = $1) AND pg_relation_size(oid) > $2`;
+
+/** Whether one of the tables is large. */
+async function isLarge(runner: QueryRunner, app: AppRow, design: AppDesign, tables: readonly string[]): Promise<boolean> {
+  if (tables.length === 0) return false;
+  const rows = await runOwn<{ slug: string }>(runner, 'large tables', largeTables, [app.schema, large]);
+  return design.tables.some(({ id, slug }) => tables.includes(id) && rows.some((row) => row.slug === slug));
+}
+
+const makeIndexes = (indexes: ReturnType<typeof indexesOf>): readonly string[] => indexes.map(({ name, on }) => `CREATE INDEX ${ident(name)} ON ${on}`);
+const dropIndexes = (indexes: ReturnType<typeof indexesOf>, { schema }: AppRow): readonly string[] =>
+  indexes.map(({ name }) => `DROP INDEX IF EXISTS ${ident(schema)}.${ident(name)}`);
+
+/** A table that is written anew has all of its indexes made anew, which takes several times as long as the rest: a large one gets them later. */
 async function migrateAlone(
   manager: EntityManager,
+  runner: QueryRunner,
   app: AppRow,
   before: AppDesign,
   after: AppDesign,
@@ -120,11 +138,15 @@ async function migrateAlone(
   progress: Progress,
 ): Promise<readonly string[]> {
   const migration = await migrationOf(manager, app, before, after);
-  progress.expect(statementsOf(migration, leaveIndexes).length);
-  return migrate(manager, app, migration, leaveIndexes, progress);
+  const isLater = !leaveIndexes && (await isLarge(runner, app, before, migration.rewrites));
+  const existing = isLater ? indexesOf(storedPart(before), app.schema).filter(({ table }) => migration.rewrites.includes(table)) : [];
+  progress.expect(existing.length + statementsOf(migration, leaveIndexes || isLater).length);
+  await progress.run(dropIndexes(existing, app));
+  const left = await migrate(manager, app, migration, leaveIndexes || isLater, progress);
+  return [...left, ...makeIndexes(existing)];
 }
 
-/** Changing many values is faster without indexes: they are dropped first, and those of the new design are made at the end. */
+/** Changing many values is faster without indexes: they are dropped first, and those of the new design are made at the end, or later where a table is large. */
 async function migrateOver(
   manager: EntityManager,
   runner: QueryRunner,
@@ -133,15 +155,16 @@ async function migrateOver(
   person: Person,
   progress: Progress,
 ): Promise<readonly string[]> {
+  const isLater = await isLarge(runner, app, before, tables);
   const existing = indexesOf(storedPart(before), app.schema).filter(({ table }) => tables.includes(table));
   const indexes = indexesOf(storedPart(after), app.schema);
   const first = await migrationOf(manager, app, before, between);
   const moving = moves.flatMap((step) => step.sql);
   // What the first migration sets aside can take a statement more or less in the second; all that takes long is counted.
   const second = await migrationOf(manager, app, between, after);
-  const [counted, made] = [[first, second].flatMap((each) => statementsOf(each, true)), indexes.filter(({ table }) => tables.includes(table))];
-  progress.expect(existing.length + moving.length + counted.length + made.length);
-  await progress.run(existing.map(({ name }) => `DROP INDEX IF EXISTS ${ident(app.schema)}.${ident(name)}`));
+  progress.expect(existing.length + moving.length + [first, second].flatMap((each) => statementsOf(each, true)).length);
+  if (!isLater) progress.expect(indexes.filter(({ table }) => tables.includes(table)).length);
+  await progress.run(dropIndexes(existing, app));
   await migrate(manager, app, first, true, progress);
   await progress.run(moving);
   if (renumbers !== null) await moveComments(runner, app, renumbers);
@@ -151,7 +174,9 @@ async function migrateOver(
   await migrate(manager, app, last, true, progress);
   const found = await runOwn<{ name: string }>(runner, 'indexes there', 'SELECT indexname AS name FROM pg_indexes WHERE schemaname = $1', [app.schema]);
   const there = new Set(found.map((row) => row.name));
-  await progress.run(indexes.flatMap(({ name, on }) => (there.has(name) ? [] : [`CREATE INDEX ${ident(name)} ON ${on}`])));
+  const left = makeIndexes(indexes.filter(({ name }) => !there.has(name)));
+  if (isLater) return left;
+  await progress.run(left);
   return [];
 }
 

@@ -23,19 +23,24 @@ async function withClient<T>(url: string, work: (client: pg.Client) => Promise<T
   }
 }
 
-/** @param closing ends it, whatever it is at: what is half made then is dropped by the next one that does this */
-export async function makeMissing(url: string, wanted: AsyncIterable<WantedIndexes>, closing: AbortSignal): Promise<void> {
-  await withClient(url, async (client) => {
+/**
+ * @param closing ends it, whatever it is at: what is half made then is dropped by the next one that does this
+ * @returns whether it was done here: while another one does it, it is not
+ */
+export async function makeMissing(url: string, wanted: AsyncIterable<WantedIndexes>, closing: AbortSignal): Promise<boolean> {
+  return withClient(url, async (client) => {
     const { rows } = await client.query<{ got: boolean; pid: number }>('SELECT pg_try_advisory_lock($1) AS got, pg_backend_pid() AS pid', [lock]);
     const [row] = rows;
-    if (row?.got !== true) return;
+    if (row?.got !== true) return false;
     // An index of a large table takes minutes, and waits for transactions that are older than itself.
     const stop = (): void => void withClient(url, (other) => other.query('SELECT pg_cancel_backend($1)', [row.pid])).catch(() => undefined);
     closing.addEventListener('abort', stop);
     try {
       for await (const wantedIndexes of wanted) await makeIn(client, wantedIndexes, closing);
+      return true;
     } catch (error) {
       if (!closing.aborted) throw error;
+      return false;
     } finally {
       closing.removeEventListener('abort', stop);
     }

@@ -55,6 +55,9 @@ function wordsFor(underWay: { readonly step: number; readonly of: number; readon
   if (underWay === null) return 'Waiting for its turn.';
   const { step, of, seconds, isMine } = underWay;
   const far = step === 0 ? 'Looking at the records' : `Step ${step} of ${of}`;
-  const besides = step === 0 ? 'Nothing is changed yet, and others can go on working.' : 'All of it is changed or nothing. Others can use these tables again once it is done.';
+  const besides =
+    step === 0
+      ? 'Nothing is changed yet, and others can go on working.'
+      : 'All of it is changed or nothing. Others can use these tables again once it is done.';
   return `${isMine ? '' : 'Waiting for another change of this app. '}${far}, ${seconds} s so far. ${besides}`;
 }
