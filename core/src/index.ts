@@ -216,8 +216,11 @@ export {
   compileLedger,
   compilePaper,
   compilePickable,
+  canGroupBy,
   compileResult,
+  compileResultGroups,
   compileTotals,
+  type ResultGroup,
   type AskedTotal,
   type PickableValue,
   type RowsRead,
@@ -381,6 +384,7 @@ export {
   type TakenBack,
   type OpenRecord,
   type GroupAnswer,
+  type GroupLevels,
   type RecordAnswer,
   type SaveAnswer,
   type Write,
@@ -388,12 +392,7 @@ export {
   type ValueWrite,
   type WrittenValue,
 } from './contract/records.js';
-export type { AccessAnswer, AppPerson, AskedGrant, Invitation } from './contract/access.js';
 export { mostRowsRead, type QueryResult, type ResultColumn } from './contract/queries.js';
-export type { ReportPages, ReportProof } from './contract/reports.js';
-export type { MovesAnswer, WaitingAnswer, WalkAnswer, Walked } from './contract/workflow.js';
-export type { Run, RunsAnswer, StepDone, TryAutomationAnswer } from './contract/automations.js';
-export type { Mail, MailAnswer, MailsAnswer } from './contract/mails.js';
-export type { TileAnswer } from './contract/dashboards.js';
+export type * from './contract/answers.js';
 export { fileRouteNames, fileRoutes, mostMadeFiles, rowsInBackground, type FileRouteName, type MadeFile } from './contract/made-files.js';
 export { FileSurvey, type ImportAnswer, type ImportPreview } from './contract/imports.js';

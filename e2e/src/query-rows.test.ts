@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { Page } from 'playwright-core';
-import { barriersOf, openDemo, rowOf, saveDraft, signIn, visit, type House } from './browser.js';
+import { barriersOf, choose, openDemo, rowOf, saveDraft, signIn, visit, type House } from './browser.js';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
 
 /** The page of a query at the Desk. */
@@ -43,6 +43,43 @@ test('is narrowed by the values of its columns, and each filter is removed by a 
   await status()
     .filter({ hasText: `${all} rows` })
     .waitFor();
+});
+
+test('is grouped by columns on the spot, level by level, as far as they are filtered', async () => {
+  await page.getByRole('button', { name: `Group ${name}` }).click();
+  const choice = page.getByRole('dialog', { name: `Group ${name}` });
+  await choose(choice, 'Group by', 'Keeper');
+  await choose(choice, 'Then by', 'Apiary');
+  expect(await barriersOf(page)).toEqual([]);
+  await page.keyboard.press('Escape');
+  const groups = page.getByRole('table', { name: `Rows of ${name}` });
+  const heads = async (): Promise<readonly string[]> => groups.getByRole('rowheader').allInnerTexts();
+  await groups.getByRole('button').first().waitFor();
+  // As many as beside the values in the margin.
+  const counted = (text: string): number => Number(/(\d+)(?: rows?)?$/u.exec(text)?.[1]);
+  const beside = await filters().getByRole('region', { name: 'Keeper' }).getByRole('button').allInnerTexts();
+  expect((await heads()).map(counted).sort()).toEqual(beside.map(counted).sort());
+  await groups.getByRole('button', { name: /^Wystan Quill/u }).click();
+  await expect.poll(async () => (await heads()).length).toBeGreaterThan(beside.length);
+  const inner = (await heads())[(await heads()).findIndex((head) => head.startsWith('Wystan Quill')) + 1] ?? '';
+  await groups
+    .getByRole('button', { name: inner.split('\n')[0] ?? '' })
+    .first()
+    .click();
+  await expect.poll(() => groups.getByRole('link', { name: /^Open record/u }).count()).toBe(counted(inner));
+  expect(await barriersOf(page)).toEqual([]);
+  await filters()
+    .getByRole('region', { name: 'Keeper' })
+    .getByRole('button', { name: /^Jorun Vasse/u })
+    .click();
+  await expect.poll(async () => (await heads()).length).toBe(1);
+  // It is kept in the address, and left as it was made.
+  await page.reload();
+  await expect.poll(async () => (await heads()).length).toBe(1);
+  await page.getByRole('button', { name: 'Remove the filter Keeper: Jorun Vasse' }).click();
+  await page.getByRole('button', { name: `Group ${name}` }).click();
+  await page.getByRole('button', { name: 'Reset groups' }).click();
+  await grid().waitFor();
 });
 
 test('says by name what it is filtered by, even when no row has it now', async () => {

@@ -94,6 +94,36 @@ test('every value that is offered leaves as many rows as it says, and together t
   }
 });
 
+test('groups are what the rows are that share values, level by level, with the sums of what was counted', async () => {
+  const groupings = { q_all: [['apiary'], ['stores', 'gentle'], ['notes', 'apiary', 'stores']], q_first: [['gentle', 'stores']], q_sums: [[], ['stores']] };
+  for (const [id, all] of Object.entries(groupings))
+    for (const by of all)
+      for (const asked of [{}, { search: 'h' }, { only: picks({ column: 'stores', values: ['Fair', null] }) }]) {
+        const { rows, columns } = await read(id, asked);
+        const answer = await ada.call(contract.readQueryGroups, {
+          params: { app: app.id, query: id },
+          query: { ...asked, by: JSON.stringify(['gone', 'rent', ...by].slice(-3)) },
+        });
+        expect([answer.by, answer.sums]).toEqual([by, id === 'q_sums' ? ['count'] : []]);
+        const at = (name: string): number => columns.findIndex((each) => each.id === name);
+        for (const [depth, { groups, more }] of answer.levels.entries()) {
+          expect(more).toBe(false);
+          expect(new Set(groups.map(({ values }) => JSON.stringify(values))).size).toBe(groups.length);
+          expect(groups.reduce((sum, group) => sum + group.count, 0)).toBe(rows.length);
+          for (const { values, count, sums } of groups) {
+            expect(values).toHaveLength(depth);
+            const within = rows.filter((row) => values.every((value, i) => JSON.stringify(row.cells[at(by[i] ?? '')] ?? null) === JSON.stringify(value)));
+            expect([id, by, values, count]).toEqual([id, by, values, within.length]);
+            if (id === 'q_sums' && rows.length > 0) expect(Number(sums[0])).toBe(within.reduce((sum, row) => sum + Number(row.cells[at('count')]), 0));
+          }
+        }
+        expect(answer.levels).toHaveLength(by.length + 1);
+      }
+  // In the order of their choices.
+  const { levels } = await ada.call(contract.readQueryGroups, { params: { app: app.id, query: 'q_all' }, query: { by: '["stores"]' } });
+  expect(levels[1]?.groups.map(({ values }) => values[0])).toEqual(['Low', 'Fair', 'Full', null]);
+});
+
 test('a query that says by which columns offers these, whatever is in them', async () => {
   const offered = async (asked: Asked = {}) => (await ada.call(contract.readQueryValues, { params: { app: app.id, query: 'q_chosen' }, query: asked })).columns;
   const [code, stores, ...others] = await offered();
@@ -208,5 +238,5 @@ test('a file holds the rows that were picked, and what names no column picks not
   expect((await read('q_all', { only: picks({ column: 'gone', values: [1] }), sort: 'gone' })).found).toBe(47);
   for (const only of ['nonsense', '[{"column":"code","values":[]}]', '[{"column":"code","values":[{}]}]'])
     expect((await ada.refused(contract.readQuery, { params: at, query: { only } })).status).toBe(400);
-  expect((await guest.refused(contract.readQueryValues, { params: at, query: {} })).status).toBe(404);
+  for (const route of [contract.readQueryValues, contract.readQueryGroups]) expect((await guest.refused(route, { params: at, query: {} })).status).toBe(404);
 });

@@ -48,7 +48,7 @@ export { countPublicForm, readPublicForm, readPublicImage, sendPublicForm } from
 export { readFile, readFreeFile, uploadFile } from './files.js';
 export { makeFile, readMadeFile, readMadeFiles, removeMadeFile } from './made-files.js';
 export { cancelImport, readImport, runImport, surveyImport, takeBackImport, uploadImport } from './imports.js';
-export { exportQuery, printQuery, readQuery, readQueryValues, tryQuery } from './queries.js';
+export { exportQuery, printQuery, readQuery, readQueryGroups, readQueryValues, tryQuery } from './queries.js';
 export { printReport, readReport, tryReport } from './reports.js';
 export { keepColumns } from './list-views.js';
 export { keepOwnList, removeOwnList } from './own-lists.js';

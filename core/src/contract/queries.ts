@@ -7,6 +7,7 @@ import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
 import { ValueShape } from './records.js';
 import { route } from './route.js';
+import { GroupLevels } from './records.js';
 import { RowsPicked } from './selection.js';
 
 /** How numbers are shown, see `ShownNumber`. */
@@ -71,6 +72,17 @@ export const readQueryValues = route({
   answer: z.object({
     columns: z.array(z.object({ column: z.string(), values: z.array(z.object({ value: ValueShape, count: z.number() })), more: z.boolean() })),
   }),
+});
+/** The groups of rows of a query, level by level: first all rows that are picked, then those of each value of the first column, and so on. */
+export const readQueryGroups = route({
+  method: 'GET',
+  path: '/api/apps/:app/queries/:query/groups',
+  access: 'member',
+  heavy: true,
+  params: appParams.extend({ query: Id }),
+  query: RowsPicked.pick({ search: true, only: true, by: true }),
+  body: nothingAsked,
+  answer: GroupLevels,
 });
 /** The rows as a file, as far as this person can export what they are made of. */
 export const exportQuery = route({

@@ -91,6 +91,13 @@ export const countPage = route({
 /** Values of fields as a list groups and counts them, how many records have them, and the sums of the fields that the list sums. */
 const GroupShape = z.object({ values: z.array(ValueShape), count: z.number(), sums: z.array(z.string().nullable()) });
 export type GroupAnswer = z.infer<typeof GroupShape>;
+/** `by` and `sums`: which fields or columns they are of. */
+export const GroupLevels = z.object({
+  by: z.array(z.string()),
+  sums: z.array(z.string()),
+  levels: z.array(z.object({ groups: z.array(GroupShape), /** There are more groups than these. */ more: z.boolean() })),
+});
+export type GroupLevels = z.infer<typeof GroupLevels>;
 /** The groups of a list with their sums, level by level: first all records, then by the first field, then by the first two, and so on. */
 export const readGroups = route({
   method: 'GET',
@@ -100,11 +107,7 @@ export const readGroups = route({
   params: tableParams,
   query: Selection,
   body: nothingAsked,
-  answer: z.object({
-    by: z.array(z.string()),
-    sums: z.array(z.string()),
-    levels: z.array(z.object({ groups: z.array(GroupShape), /** There are more groups than these. */ more: z.boolean() })),
-  }),
+  answer: GroupLevels,
 });
 /** For each quick filter of a list its most frequent values, counted among the records that the other filters leave. */
 export const readQuickFilters = route({

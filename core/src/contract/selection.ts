@@ -38,13 +38,13 @@ const rows = {
 };
 const only = z.array(ColumnNarrowing).max(12);
 /** What someone picks of the rows of a query, and in which order, as it is in the address of their page. */
-export const RowsPicked = z.object({ ...rows, only: fromJson(only).default([]) });
+export const RowsPicked = z.object({ ...rows, only: fromJson(only).default([]), /** The columns that rows are grouped by. */ by: fromJson(by).default([]) });
 export type RowsPicked = z.infer<typeof RowsPicked>;
 
 /** What someone keeps for themselves: a list of a table, or the rows of a query, as they looked at them. */
 export const KeptList = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('table'), table: Id, selection: KeptSelection }),
-  z.object({ kind: z.literal('query'), query: Id, picked: z.object({ ...rows, only: only.default([]) }) }),
+  z.object({ kind: z.literal('query'), query: Id, picked: z.object({ ...rows, only: only.default([]), by: by.default([]) }) }),
 ]);
 export type KeptList = z.infer<typeof KeptList>;
 /** The same as it travels. */

@@ -33,7 +33,13 @@ const change = (more: object): DesignChange => ({ kind: 'change_field', table: '
 describe('the difference of two designs', () => {
   test('of a design and itself is nothing', () => {
     const one = design(add({ kind: 'whole' }));
-    expect(between(one, one)).toEqual({ steps: [], keeps: [], restores: [] });
+    expect(between(one, one)).toEqual({ steps: [], keeps: [], restores: [], rewrites: [] });
+  });
+
+  test('writes the records of a table anew only where a kind changes', () => {
+    const one = design(add({ kind: 'whole' }));
+    expect(between(design(), one).rewrites).toEqual([]);
+    expect(between(one, design(add({ kind: 'decimal', digits: 1 }))).rewrites).toEqual([one.tables[0]?.id]);
   });
 
   test('makes the index of searching again when another field takes the column that it was on', () => {

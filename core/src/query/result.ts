@@ -233,6 +233,31 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
     return this.sql.done(`WITH asked AS MATERIALIZED (${text}), total AS (SELECT count(*)::float8 AS rows FROM asked) ${counted.join(' UNION ALL ')}`);
   }
 
+  /** Rows of `ResultGroup`, level by level: all rows, then those that share a value in the first column, in the first two, and so on. */
+  groups(by: readonly string[], totals: readonly AskedTotal[], picked: PickedRows, most: number): Statement {
+    const { text, columns } = this.all();
+    const asked = this.restricted.query.columns;
+    const shared = by.flatMap((id) => {
+      const place = asked.findIndex((each) => each.id === id);
+      const sql = columns[place];
+      return sql === undefined ? [] : [{ ...sql, names: (sql.groups.length === 0 ? [`c${place}`] : sql.groups).map((name) => `r.${name}`) }];
+    });
+    const sums = `ARRAY[${totals.map(({ column, summary }) => this.total(column, summary)).join(', ')}]::text[] AS sums`;
+    const levels = Array.from({ length: shared.length + 1 }, (_, depth) => {
+      const own = shared.slice(0, depth);
+      const names = own.flatMap((each) => each.names);
+      const order = own.flatMap((each) => [`${each.orders} NULLS LAST`, ...each.names]).join(', ');
+      const place = depth === 0 ? '1' : `row_number() OVER (ORDER BY ${order})`;
+      const grouped = `SELECT ${[...names, 'count(*)::float8 AS count', sums, `${place} AS place`].join(', ')} FROM asked AS r${depth === 0 ? '' : ` GROUP BY ${names.join(', ')}`}`;
+      const values = `jsonb_build_array(${own.map((each) => each.shown).join(', ')})`;
+      return `SELECT ${depth} AS depth, ${values} AS values, r.count, r.sums, r.place FROM (${grouped}) AS r WHERE r.place <= ${this.sql.param(most, 'integer')}`;
+    });
+    const picks = `SELECT * FROM (${text}) AS r${this.picks(picked, columns)}`;
+    return this.sql.done(
+      `WITH asked AS MATERIALIZED (${picks}) SELECT depth, values, count, sums FROM (${levels.join(' UNION ALL ')}) AS l ORDER BY depth, place`,
+    );
+  }
+
   private total(id: string, summary: Summary): string {
     const index = this.restricted.query.columns.findIndex((each) => each.id === id);
     const column = this.restricted.query.columns[index];
@@ -299,5 +324,17 @@ export interface PickableValue {
 /** Rows of `PickableValue`, of columns that are offered; null: of those that have values which rows share. */
 export const compilePickable = (source: Source, picked: PickedRows, offered: readonly string[] | null = null): Statement =>
   new ResultCompiler(...source).values(picked, offered);
+/** Rows that share values: so many columns, their values, how many rows there are and what the totals are of these. */
+export interface ResultGroup {
+  readonly depth: number;
+  readonly values: readonly Value[];
+  readonly count: number;
+  readonly sums: readonly (string | null)[];
+}
+/** Rows of `ResultGroup`, of each level at most `most`. @param by columns that `canGroupBy` */
+export const compileResultGroups = (source: Source, by: readonly string[], totals: readonly AskedTotal[], picked: PickedRows, most: number): Statement =>
+  new ResultCompiler(...source).groups(by, totals, picked, most);
+/** Whether the values of a column are few different ones, each of many rows, as far as its type tells. */
+export const canGroupBy = (type: string): boolean => pickedTypes.has(type);
 /** One row with the `counts` that `ledgerOf` reads. */
 export const compileLedger = (...source: Source): Statement => new ResultCompiler(...source).ledger();

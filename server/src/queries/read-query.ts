@@ -2,7 +2,9 @@
 import {
   compileLedger,
   compilePickable,
+  canGroupBy,
   compileResult,
+  compileResultGroups,
   compileTotals,
   mostPickedValues,
   givesAmount,
@@ -16,6 +18,7 @@ import {
   type AskedColumn,
   type AskedQuery,
   type contract,
+  type GroupLevels,
   type PickableValue,
   type PickedRows,
   type RestrictedQuery,
@@ -24,6 +27,7 @@ import {
   type PartSeen,
   type Person,
   type QueryResult,
+  type ResultGroup,
   type ResultColumn,
   type SavedQuery,
   unitOf,
@@ -134,6 +138,29 @@ export async function readQueryRows(
   const [rows, counted] = await Promise.all([rowsOf(database, source, read), read.isCounted ? count() : undefined]);
   const sums = Object.fromEntries(summed.map(({ column }, i) => [column, counted?.totals[i] ?? null]));
   return { ...about, rows, found: counted?.count ?? null, sums: counted === undefined ? {} : sums };
+}
+
+/** Of each level so many groups are told. */
+const mostGroups = 500;
+
+/** The groups of rows of a saved query: how many rows share values, and what was counted or summed up in them. A column without such values groups nothing. */
+export async function readQueryGroups(
+  database: DataSource,
+  app: OpenedApp,
+  person: Person,
+  query: SavedQuery,
+  { picked, by }: { readonly picked: PickedRows; readonly by: readonly string[] },
+): Promise<GroupLevels> {
+  const { asked, source } = asking(app, person, query);
+  const summed = asked.columns.filter(addsUp).map(({ id }) => id);
+  const own = [...new Set(by)].filter((id) => asked.columns.some((column) => column.id === id && canGroupBy(shownType(column).kind)));
+  const totals = summed.map((column) => ({ column, summary: 'sum' as const }));
+  const groups = await run<ResultGroup>(database, compileResultGroups(source, own, totals, picked, mostGroups + 1));
+  const levels = Array.from({ length: own.length + 1 }, (_, depth) => {
+    const level = groups.filter((group) => group.depth === depth).map(({ values, count, sums }) => ({ values: [...values], count, sums: [...sums] }));
+    return { groups: level.slice(0, mostGroups), more: level.length > mostGroups };
+  });
+  return { by: own, sums: summed, levels };
 }
 
 /**

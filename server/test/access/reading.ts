@@ -13,7 +13,11 @@ import {
   compileMeeting,
   compilePage,
   compilePlace,
+  canGroupBy,
   compilePickable,
+  compileResultGroups,
+  type ResultGroup,
+  shownType,
   compileResult,
   compileStatistics,
   compileTotals,
@@ -251,6 +255,23 @@ export class Reading {
       const at = saved.columns.findIndex((each) => each.id === column);
       if (count !== null) expect([column, value, count]).toEqual([column, value, wanted.filter((row) => isDeepStrictEqual(row[at], value)).length]);
     }
+    const groupable = saved.columns.flatMap(({ id }, i) => (canGroupBy(shownType(read.asked.columns[i] as never).kind) ? [{ id, i }] : [])).slice(0, 2);
+    const groups = await this.database.run<ResultGroup>(
+      compileResultGroups(
+        from,
+        groupable.map(({ id }) => id),
+        [],
+        everyRow,
+        1000,
+      ),
+    );
+    for (const { values, count } of groups)
+      expect([values, count]).toEqual([
+        values,
+        wanted.filter((row) => values.every((value, place) => isDeepStrictEqual(row[groupable[place]?.i ?? 0], value))).length,
+      ]);
+    for (const depth of [0, 1, 2])
+      if (depth <= groupable.length) expect(groups.filter((group) => group.depth === depth).reduce((sum, group) => sum + group.count, 0)).toBe(wanted.length);
     await this.behind(saved, read.asked, kept);
     const [ledger] = await this.database.run<{ counts: number[] }>(compileLedger(...from));
     expect(ledger?.counts[0]).toBe(this.visible(saved.table).length);

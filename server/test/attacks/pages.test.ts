@@ -131,6 +131,7 @@ test('queries, reports and dashboards open to whom they are in the menu of, by a
   const closed = [
     [contract.readQuery, { query: 'q_closed' }],
     [contract.readQueryValues, { query: 'q_closed' }],
+    [contract.readQueryGroups, { query: 'q_closed' }],
     [contract.exportQuery, { query: 'q_closed' }],
     [contract.printQuery, { query: 'q_closed' }],
     [contract.readReport, { report: 'rep_closed' }],

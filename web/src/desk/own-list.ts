@@ -25,7 +25,7 @@ export const ownListAt = (app: AppInHand, of: KeptList): OwnList | undefined => 
 
 /** Whether a list or a query is looked at in any other way than it was made. */
 export function isChanged(of: KeptList): boolean {
-  if (of.kind === 'query') return of.picked.search !== '' || of.picked.sort !== undefined || of.picked.only.length > 0;
+  if (of.kind === 'query') return of.picked.search !== '' || of.picked.sort !== undefined || of.picked.only.length > 0 || of.picked.by.length > 0;
   const { search, sort, narrowed, by } = of.selection;
   return search !== '' || sort !== undefined || narrowed !== undefined || by !== undefined;
 }

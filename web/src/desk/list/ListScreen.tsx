@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { ClockCounterClockwiseIcon, DownloadSimpleIcon, PencilRulerIcon, PlusIcon } from '@phosphor-icons/react';
-import { contract, type Selection, type Table } from '@bibliona/core';
+import { canNarrow, contract, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { Link, useLocation, useNavigate, useParams } from 'react-router';
@@ -85,7 +85,15 @@ function TableList({ table }: { readonly table: Table }) {
           {!isEmpty && <SearchBox text={selection.search} name={table.name} onText={(search) => change({ search })} />}
           {!isEmpty && hasFilters && <FilterButton isShown={filters.isShown} isActive={selection.narrowed !== undefined} onToggle={filters.toggle} />}
           {!isEmpty && <KeepList of={looked} />}
-          {!isEmpty && Arranged === null && <GroupChoice table={table} list={list} selection={selection} onChange={change} />}
+          {!isEmpty && Arranged === null && (
+            <GroupChoice
+              name={table.name}
+              by={by}
+              offered={table.fields.filter((field) => canNarrow(field) && !rights.hidden.includes(field.id))}
+              onChange={(chosen) => change({ by: [...chosen] })}
+              onReset={selection.by === undefined ? undefined : () => change({ by: undefined })}
+            />
+          )}
           {!isEmpty && !isNarrow && isGrid && <ColumnChoice table={table} columns={columns} isOwn={isOwn} problem={problem} onKeep={keep} />}
           {!isEmpty && rights.export && (
             <Suspense

@@ -22,7 +22,8 @@ export function useQueryValues(query: SavedQuery, { picked }: Pick<Picking, 'pic
   });
 }
 
-function words(column: ResultColumn, value: Value): string {
+/** A value by which rows are picked or grouped. */
+export function words(column: ResultColumn, value: Value): string {
   if (value === null) return 'empty';
   return column.type === 'record' && !isReference(value) ? unnamedRecord : wordsIn(column, value);
 }

@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { PencilRulerIcon } from '@phosphor-icons/react';
-import { contract, exportFormatNames, exportFormats, mostRowsRead, type ResultColumn, type RowsPicked, type SavedQuery } from '@bibliona/core';
+import { canGroupBy, contract, exportFormatNames, exportFormats, mostRowsRead, type ResultColumn, type RowsPicked, type SavedQuery } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
@@ -17,6 +17,7 @@ import { SaveMenu, type FileChoice } from '../../ui/SaveMenu.js';
 import { Favourite } from '../Favourite.js';
 import { FilterButton, useFiltersShown } from '../list/FilterMargin.js';
 import { KeepList } from '../KeepList.js';
+import { GroupChoice } from '../list/GroupChoice.js';
 import { SearchBox } from '../list/SearchBox.js';
 import { SumLines } from '../list/SumLines.js';
 import { NotHere } from '../NotHere.js';
@@ -24,6 +25,7 @@ import { ownListAt } from '../own-list.js';
 import { askedRows, usePicked } from './picked.js';
 import { PickedBy, QueryFilters, useQueryValues } from './QueryFilters.js';
 import { ResultGrid } from './ResultGrid.js';
+import { ResultGroups } from './ResultGroups.js';
 import { ResultLines } from './ResultLines.js';
 import { wordsIn } from './words.js';
 
@@ -56,6 +58,8 @@ function QueryRows({ query }: { readonly query: SavedQuery }) {
   const columns = count.data?.columns ?? [];
   const found = count.data?.found ?? null;
   const sums = count.data?.sums ?? noSums;
+  const groupable = columns.filter((column) => canGroupBy(column.type));
+  const by = picked.by.filter((id) => groupable.some((column) => column.id === id));
   const isPicked = picked.search !== '' || picked.only.length > 0;
   const isEmpty = found === 0 && !isPicked;
   const looked = { kind: 'query', query: query.id, picked } as const;
@@ -74,6 +78,15 @@ function QueryRows({ query }: { readonly query: SavedQuery }) {
           {!isEmpty && <SearchBox text={picked.search} name={query.name} onText={(search) => change({ search })} />}
           {!isEmpty && hasFilters && <FilterButton isShown={filters.isShown} isActive={picked.only.length > 0} onToggle={filters.toggle} />}
           {!isEmpty && <KeepList of={looked} />}
+          {!isEmpty && (
+            <GroupChoice
+              name={query.name}
+              by={by}
+              offered={groupable}
+              onChange={(chosen) => change({ by: [...chosen] })}
+              onReset={by.length === 0 ? undefined : () => change({ by: [] })}
+            />
+          )}
           {!isEmpty && rights.export && <SaveMenu files={() => filesOf(app.id, query, picked, found)} />}
           <Favourite link={own === undefined ? { kind: 'page', page: { kind: 'query', query: query.id } } : { kind: 'own_list', id: own.id }} />
           {app.role === 'builder' && !isNarrow && (
@@ -106,6 +119,8 @@ function QueryRows({ query }: { readonly query: SavedQuery }) {
                 >
                   {picked.search === '' ? 'Choose other values to see rows again.' : 'Search looks at the words and numbers in the columns.'}
                 </Empty>
+              ) : by.length > 0 ? (
+                <ResultGroups query={query} columns={columns} picked={{ ...picked, by }} />
               ) : isNarrow ? (
                 <>
                   <ResultLines query={query} picked={picked} />

@@ -1,15 +1,17 @@
 /** What someone picks of the rows of a query, as it is in the address. */
-import { ColumnNarrowing, type RowsPicked } from '@bibliona/core';
+import { ColumnNarrowing, mostLevels, type RowsPicked } from '@bibliona/core';
 import { useSearchParams } from 'react-router';
 import { readNarrowed } from '../narrowed.js';
 
-/** The same as the server is asked with it. */
+/** The same as the server is asked with it for rows. */
 export interface AskedRows {
   readonly search: string;
   readonly only?: string;
   readonly sort?: string | undefined;
   readonly direction: 'up' | 'down';
 }
+
+const isId = (text: string): boolean => /^[a-z][a-z0-9_]{1,39}$/u.test(text);
 
 export function readPicked(search: URLSearchParams): RowsPicked {
   const sort = search.get('sort');
@@ -18,18 +20,20 @@ export function readPicked(search: URLSearchParams): RowsPicked {
     only: [...readNarrowed(search.get('only'), ColumnNarrowing.array().max(12))],
     ...(sort === null ? {} : { sort }),
     direction: search.get('dir') === 'down' ? 'down' : 'up',
+    by: (search.get('by') ?? '').split(',').filter(isId).slice(0, mostLevels),
   };
 }
 
-export function writePicked({ search, only, sort, direction }: RowsPicked): URLSearchParams {
+export function writePicked({ search, only, sort, direction, by }: RowsPicked): URLSearchParams {
   return new URLSearchParams({
     ...(search === '' ? {} : { q: search }),
     ...(only.length === 0 ? {} : { only: JSON.stringify(only) }),
     ...(sort === undefined ? {} : { sort, ...(direction === 'down' ? { dir: 'down' } : {}) }),
+    ...(by.length === 0 ? {} : { by: by.join(',') }),
   });
 }
 
-export const askedRows = ({ only, ...others }: RowsPicked): AskedRows => ({ ...others, ...(only.length === 0 ? {} : { only: JSON.stringify(only) }) });
+export const askedRows = ({ only, by: _, ...others }: RowsPicked): AskedRows => ({ ...others, ...(only.length === 0 ? {} : { only: JSON.stringify(only) }) });
 
 export interface Picking {
   readonly picked: RowsPicked;
