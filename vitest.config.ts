@@ -6,7 +6,21 @@ import { BaseSequencer, type TestSpecification } from 'vitest/node';
  * Few lines that work for long: they begin first, so that at the end no processor waits for one of them. The others follow as the
  * runner has them, large files first.
  */
-const long = ['crash', 'matrix', 'write-matrix', 'mails', 'kinds', 'database-killed', 'running-numbers', 'stopping', 'cut-off', 'stations', 'accounts'];
+const long = [
+  'crash',
+  'matrix',
+  'write-matrix',
+  'mails',
+  'kinds',
+  'database-killed',
+  'large-tables',
+  'under-way',
+  'running-numbers',
+  'stopping',
+  'cut-off',
+  'stations',
+  'accounts',
+];
 class LongFirst extends BaseSequencer {
   override async sort(files: TestSpecification[]): Promise<TestSpecification[]> {
     const isLong = ({ moduleId }: TestSpecification): boolean => long.some((name) => moduleId.endsWith(`/${name}.test.ts`));

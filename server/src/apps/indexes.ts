@@ -1,3 +1,4 @@
+import { setTimeout } from 'node:timers/promises';
 import { indexesOf, storedPart } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { Apps } from '../db/entities.js';
@@ -26,7 +27,8 @@ export class MissingIndexes {
   /** Those that a change of an app has left. */
   make(app: string): void {
     this.begin(app, async (closing) => {
-      while (!closing.aborted && !(await makeMissing(this.url, this.wanted(app), closing))) await new Promise((resolve) => setTimeout(resolve, pause));
+      while (!closing.aborted && !(await makeMissing(this.url, this.wanted(app), closing)))
+        await setTimeout(pause, undefined, { signal: closing }).catch(() => undefined);
       return true;
     });
   }

@@ -40,8 +40,8 @@ function UnderWay({ title }: { readonly title: string }) {
     }
   };
   return (
-    <div className="under-way" role="status">
-      <p>{title}</p>
+    <div className="under-way" role="group" aria-label={title}>
+      <p role="status">{title}</p>
       <LinearProgress variant={part > 0 ? 'determinate' : 'indeterminate'} value={part * 100} aria-label="Progress" />
       <p className="q">{problem ?? wordsFor(data ?? null)}</p>
       <Button variant="outlined" loading={isStopping} onClick={() => void stop()}>
