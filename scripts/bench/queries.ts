@@ -3,6 +3,7 @@ import {
   asBuilder,
   compilePage,
   compilePickable,
+  compileResultGroups,
   compileResult,
   everyRow,
   queryOf,
@@ -123,6 +124,11 @@ async function picked(bench: Bench, design: AppDesign, schema: string): Promise<
       sql: ['code', 'place', 'stores', 'queen']
         .map((name) => `(SELECT ${name}::text, count(*) ${from} GROUP BY 1 ORDER BY 2 DESC LIMIT 13)`)
         .join(' UNION ALL '),
+    },
+    {
+      what: 'groups of 1,000,000 rows of a query by two columns, with a count',
+      ours: compileResultGroups(source, ['c_place', 'c_stores'], [], everyRow, 501),
+      sql: ['', ' GROUP BY place', ' GROUP BY place, stores'].map((by) => `(SELECT min(place), min(stores), count(*) ${from}${by})`).join(' UNION ALL '),
     },
   ];
   const lines: Line[] = [];

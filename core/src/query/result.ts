@@ -243,18 +243,26 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
       return sql === undefined ? [] : [{ ...sql, names: (sql.groups.length === 0 ? [`c${place}`] : sql.groups).map((name) => `r.${name}`) }];
     });
     const sums = `ARRAY[${totals.map(({ column, summary }) => this.total(column, summary)).join(', ')}]::text[] AS sums`;
-    const levels = Array.from({ length: shared.length + 1 }, (_, depth) => {
-      const own = shared.slice(0, depth);
-      const names = own.flatMap((each) => each.names);
-      const order = own.flatMap((each) => [`${each.orders} NULLS LAST`, ...each.names]).join(', ');
-      const place = depth === 0 ? '1' : `row_number() OVER (ORDER BY ${order})`;
-      const grouped = `SELECT ${[...names, 'count(*)::float8 AS count', sums, `${place} AS place`].join(', ')} FROM asked AS r${depth === 0 ? '' : ` GROUP BY ${names.join(', ')}`}`;
-      const values = `jsonb_build_array(${own.map((each) => each.shown).join(', ')})`;
-      return `SELECT ${depth} AS depth, ${values} AS values, r.count, r.sums, r.place FROM (${grouped}) AS r WHERE r.place <= ${this.sql.param(most, 'integer')}`;
+    const upTo = (depth: number): typeof shared => shared.slice(0, depth);
+    const depths = Array.from({ length: shared.length + 1 }, (_, depth) => depth);
+    // One look at the rows for all levels; how deep a group is, is told by the columns that it does not leave together.
+    const sets = depths.map(
+      (depth) =>
+        `(${upTo(depth)
+          .flatMap((each) => each.names)
+          .join(', ')})`,
+    );
+    const depth = ['0', ...shared.map(({ names: [name = ''] }) => `1 - GROUPING(${name})`)].join(' + ');
+    const selected = [...shared.flatMap((each) => each.names), `${depth} AS depth`, 'count(*)::float8 AS count', sums].join(', ');
+    const grouped = `SELECT ${selected} FROM (${text}) AS r${this.picks(picked, columns)} GROUP BY GROUPING SETS (${sets.join(', ')})`;
+    const order = shared.flatMap((each) => [`${each.orders} NULLS LAST`, ...each.names]);
+    const placed = `SELECT r.*, row_number() OVER (${['PARTITION BY r.depth', ...(order.length === 0 ? [] : [`ORDER BY ${order.join(', ')}`])].join(' ')}) AS place FROM (${grouped}) AS r`;
+    const values = depths.map((each) => {
+      const shown = upTo(each).map((column) => column.shown);
+      return `WHEN ${each} THEN jsonb_build_array(${shown.join(', ')})`;
     });
-    const picks = `SELECT * FROM (${text}) AS r${this.picks(picked, columns)}`;
     return this.sql.done(
-      `WITH asked AS MATERIALIZED (${picks}) SELECT depth, values, count, sums FROM (${levels.join(' UNION ALL ')}) AS l ORDER BY depth, place`,
+      `SELECT r.depth, CASE r.depth ${values.join(' ')} END AS values, r.count, r.sums FROM (${placed}) AS r WHERE r.place <= ${this.sql.param(most, 'integer')} ORDER BY r.depth, r.place`,
     );
   }
 
