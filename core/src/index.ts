@@ -364,7 +364,7 @@ export { LiveEvent } from './contract/live.js';
 export { tablesShowing, tablesTouched } from './record/touched.js';
 export type { ListColumns } from './contract/list-views.js';
 export type { Placed } from './contract/placement.js';
-export type { KeptList, RowsPicked, AskedSelection, Selection } from './contract/selection.js';
+export { KeptList, type RowsPicked, type AskedSelection, type Selection } from './contract/selection.js';
 export { mostOwnLists } from './contract/own-lists.js';
 export { mostOwnLinks, mostOwnSections, mostRecent, OwnSections, type NamedLink, type OwnLink, type OwnMenu, type OwnSection } from './contract/own-menu.js';
 export { mostTold, type CommentsAnswer } from './contract/comments.js';

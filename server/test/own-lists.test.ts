@@ -55,10 +55,17 @@ test('so are the rows of a query, as they were picked and sorted', async () => {
   const of = {
     kind: 'query',
     query: 'q_hives',
-    picked: { search: 'H-1', sort: 'code', direction: 'down', only: [{ column: 'stores', values: ['Low', null] }] },
+    picked: { search: 'H-1', sort: 'code', direction: 'down', only: [{ column: 'stores', values: ['Low', null] }], by: ['stores'] },
   } as const;
   await ben.call(contract.keepOwnList, { params: { app: app.id, own }, body: { name: 'Low by code', of } });
   expect(await ownOf(ben)).toEqual([{ id: own, name: 'Low by code', of }]);
+  // Before rows could be grouped, nothing was kept of that; what nobody understands keeps no app from being opened.
+  const { by: _, ...before } = of.picked;
+  const put = (kept: object): Promise<unknown> => it.sql(`UPDATE bibliona.own_list SET of = $2 WHERE id = $1`, [own, JSON.stringify(kept)]);
+  await put({ ...of, picked: before });
+  expect((await ownOf(ben))[0]?.of).toEqual({ ...of, picked: { ...before, by: [] } });
+  await put({ kind: 'nothing' });
+  expect(await ownOf(ben)).toEqual([]);
   await ben.call(contract.removeOwnList, { params: { app: app.id, own } });
 });
 

@@ -1,5 +1,5 @@
 /** Lists that people keep for themselves. */
-import { mostOwnLists, type OpenApp, type Person } from '@bibliona/core';
+import { KeptList, mostOwnLists, type OpenApp, type Person } from '@bibliona/core';
 import type { Runner } from '../db/run.js';
 import { runOwn } from '../db/own.js';
 import { Refusal } from '../http/refusal.js';
@@ -27,6 +27,9 @@ export async function removeOwnList(runner: Runner, app: string, person: Person,
   if (gone.length === 0) throw new Refusal('not_found', 'This list of yours no longer exists.');
 }
 
-export const ownListsOf = async (runner: Runner, app: string, person: Person): Promise<OpenApp['ownLists']> => [
-  ...(await runOwn<OwnList>(runner, 'own lists', all, [app, person.id])),
-];
+/** What earlier versions of the product have kept is read as it is understood today; what can't be is left alone. */
+export const ownListsOf = async (runner: Runner, app: string, person: Person): Promise<OpenApp['ownLists']> =>
+  (await runOwn<OwnList>(runner, 'own lists', all, [app, person.id])).flatMap((own) => {
+    const of = KeptList.safeParse(own.of);
+    return of.success ? [{ ...own, of: of.data }] : [];
+  });
