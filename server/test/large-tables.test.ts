@@ -33,7 +33,7 @@ const becomes = (kind: 'whole' | 'decimal'): DesignChange => ({
   table: 'hives',
   field: field(kind, 'h_year', 'Queen year', kind === 'decimal' ? { digits: 1 } : {}),
 });
-/** Names of the indexes that are whole, and of those that the design wants. */
+/** The names of the indexes that are ready. */
 const made = async (app: OpenApp): Promise<readonly string[]> =>
   (
     await it.sql<{ name: string }>(
@@ -67,8 +67,8 @@ test('the kind of a field changes, and all indexes are there a little later', as
 test('values move to another table, and back', async () => {
   const app = await filled('Moved');
   const table = { id: 'years', name: 'Years', form: 'form_years', list: 'list_years', nameField: 'y_name', nameLabel: 'Name' };
-  const [relationship, carried] = [{ id: 'hives_of_year', field: 'h_year_ref', childrenName: 'Hives' }, [] as const];
-  const over = await rearrange(app, { kind: 'field_to_table', table: 'hives', field: 'h_code', made: table, relationship, carried: [...carried] });
+  const relationship = { id: 'hives_of_year', field: 'h_year_ref', childrenName: 'Hives' };
+  const over = await rearrange(app, { kind: 'field_to_table', table: 'hives', field: 'h_code', made: table, relationship, carried: [] });
   await expect.poll(() => missing(over), { timeout: 30_000 }).toEqual([]);
   const back = await step(over, 'undo');
   await expect.poll(() => missing(back), { timeout: 30_000 }).toEqual([]);

@@ -272,7 +272,7 @@ export class AppsService {
     }
   }
 
-  /** How far the change of an app is that somebody makes; where theirs has to wait for another one, that. */
+  /** How far a change of an app is. While it waits for the change of somebody else: how far that one is. */
   underWay(by: Changer): Promise<UnderWay | null> {
     return changeUnderWay(this.database, by);
   }

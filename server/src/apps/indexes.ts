@@ -29,7 +29,6 @@ export class MissingIndexes {
     this.begin(app, async (closing) => {
       while (!closing.aborted && !(await makeMissing(this.url, this.wanted(app), closing)))
         await setTimeout(pause, undefined, { signal: closing }).catch(() => undefined);
-      return true;
     });
   }
 
@@ -45,7 +44,7 @@ export class MissingIndexes {
     await Promise.all([...this.making.keys()].map((app) => this.stop(app)));
   }
 
-  private begin(app: string, work: (closing: AbortSignal) => Promise<boolean>): void {
+  private begin(app: string, work: (closing: AbortSignal) => Promise<unknown>): void {
     const stop = new AbortController();
     const before = this.stop(app);
     const ended = before

@@ -79,7 +79,7 @@ const cancel = `
   SELECT pg_cancel_backend(pid) FROM pg_stat_activity
   WHERE datname = current_database() AND usename = current_user AND starts_with(application_name, $1)`;
 
-/** The change of the app that is under way: this one where it has begun, or the one that it waits for. */
+/** How far a change of an app is, or the one that it waits for; null: none is under way. */
 export async function changeUnderWay(runner: Runner, by: Changer): Promise<UnderWay | null> {
   const rows = await runOwn<{ name: string; seconds: number }>(runner, 'changes under way', underWay, [markOfApp(by.app)]);
   const read = rows.map(({ name, seconds }) => {

@@ -21,7 +21,8 @@ function go(): void {
   for (const act of waiting.splice(0)) act();
 }
 
-const isPlain = (event: MouseEvent): boolean => event.button === 0 && !(event.ctrlKey || event.metaKey || event.shiftKey || event.altKey);
+/** With a key held a press means something else, such as another tab. */
+const isPlain = (event: MouseEvent): boolean => !(event.ctrlKey || event.metaKey || event.shiftKey || event.altKey);
 
 function begin(event: PointerEvent): void {
   moved = null;

@@ -97,7 +97,7 @@ export function GroupTable(props: {
           </tfoot>
         )}
       </table>
-      {data.levels.some((each) => each.more) && <p className="q">Only the first 500 groups are shown. Narrow the {unit[1]} to see the others.</p>}
+      {data.levels.some((each) => each.more) && <p className="q">Only the first 500 groups are shown. Filter or search to see the others.</p>}
     </div>
   );
 }
