@@ -36,6 +36,7 @@ export {
 export { freeName, freeSlug, slugOf } from './shapes/slug.js';
 export {
   isFillable,
+  isGiven,
   canOrderRows,
   isOpenInPlace,
   isStored,

@@ -91,7 +91,6 @@ describe('two tables become one', () => {
     await fill(app);
     expect(await told(app, planFor(app))).toEqual([
       '3 records of Helpers become records of Keepers.',
-      'The history of records of Helpers does not go along. Undo restores it.',
     ]);
     const merged = await rearrange(app, planFor(app));
     expect(

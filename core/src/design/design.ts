@@ -33,9 +33,11 @@ export type Field = z.infer<typeof Field>;
 /** A field with a column in the database. */
 export type StoredField = Exclude<Field, { kind: 'formula' }>;
 export const isStored = (field: Field): field is StoredField => kindOf(field).column !== null;
+/** Whether the database gives its values. */
+export const isGiven = (field: Field): boolean => kindOf(field).isGiven === true;
 /** Whether a value can be put into a field for somebody: it is stored, is not numbered by itself, and is made of no files or strokes of a pen. */
 export const isFillable = (field: Field): field is StoredField =>
-  isStored(field) && kindOf(field).isGiven !== true && kindOf(field).files === undefined && field.kind !== 'signature';
+  isStored(field) && !isGiven(field) && kindOf(field).files === undefined && field.kind !== 'signature';
 /** Whether records can be put in order by giving them other values of a field. Two have the same for a moment, while they are saved. */
 export const canOrderRows = (table: Pick<Table, 'uniqueTogether'>, field: Field): boolean =>
   field.kind === 'whole' && !field.unique && !table.uniqueTogether.some((each) => each.fields.includes(field.id));

@@ -1,5 +1,5 @@
 /** How the records of a table go to another one, and back. What says that it is one of them goes back, whenever it was made. */
-import { isFillable, type AppDesign, type Relationship, type StoredField, type Table } from '../design/design.js';
+import { isGiven, isStored, type AppDesign, type Relationship, type StoredField, type Table } from '../design/design.js';
 import { relationshipOf, tableOf } from '../design/read.js';
 import { columnDefault, differingIn } from '../migration/columns.js';
 import type { MigrationStep } from '../migration/migration.js';
@@ -9,31 +9,30 @@ import { ident, literal } from '../sql/sql.js';
 import { leftBehind } from './merged-design.js';
 import type { MergeTables as Plan } from './plans.js';
 import type { ValueMoves } from './rearrangement.js';
+import { historyMoves } from './merge-history.js';
 import { columnIn, listed, storedFieldOf, textIn, toldStep, valueStep } from './tools.js';
 
-// Who made and changed a record, and when, stays what it was.
-const kept = ['created_at', 'created_by', 'updated_at', 'updated_by'];
+// Who made and changed a record, when, and how often, stays what it was.
+const kept = ['created_at', 'created_by', 'updated_at', 'updated_by', 'rev'].map(ident);
 
 export function mergeMoves(plan: Plan, design: AppDesign, between: AppDesign, schema: string): ValueMoves {
   const [from, into] = [tableOf(between, plan.from), tableOf(between, plan.into)];
   const at = (table: Table): string => `${ident(schema)}.${ident(table.slug)}`;
   const [atFrom, atInto] = [at(from), at(into)];
   const mark = storedFieldOf(into, plan.mark.field);
-  const [ofInto, ofFrom] = mark.kind === 'choice' ? mark.choices.map((choice) => literal(choice.id)) : [];
-  const isMarked = `${columnIn('p', mark)} = ${ofFrom}`;
+  const [ofInto = '', ofFrom = ''] = mark.kind === 'choice' ? mark.choices.map((choice) => choice.id) : [];
+  const isMarked = `${columnIn('p', mark)} = ${literal(ofFrom)}`;
   const went = storedFieldOf(from, plan.went.field);
   const pairs = [
     ...plan.carried.map((each) => [each.field, each.to] as const),
     ...plan.references.map((each) => [relationshipOf(design, each.relationship).field, each.field] as const),
   ].map(([was, is]): readonly [StoredField, StoredField] => [storedFieldOf(from, was), storedFieldOf(into, is)]);
-  const columns = [...pairs.map(([was, is]) => [ident(was.column), ident(is.column)] as const), ...kept.map((name) => [ident(name), ident(name)] as const)];
+  // Numbers that were given are still there on the way back; what came since is given its own.
+  const returning = pairs.filter(([was]) => !isGiven(was));
   const children = plan.children.map((each) => childrenOf(design, between, at, each));
   // Records that come to a table with a route are where its records begin.
-  const starts = design.routes
-    .filter((route) => route.table === into.id)
-    .map((route) => [ident(storedFieldOf(into, route.field).column), literal(startOf(route))] as const);
-  const lists = (all: readonly (readonly [string, string])[], side: 0 | 1): string => all.map((each) => each[side]).join(', ');
-  const [columnsFrom, columnsInto] = [lists(columns, 0), lists(columns, 1)];
+  const starts = design.routes.filter((route) => route.table === into.id).map((route) => ({ field: storedFieldOf(into, route.field), status: startOf(route) }));
+  const columns = (all: typeof pairs, side: 0 | 1): string[] => [...all.map((each) => ident(each[side].column)), ...kept];
   const count = `SELECT t.id, t.id::text AS shown FROM ${atFrom} AS t`;
 
   return {
@@ -41,10 +40,10 @@ export function mergeMoves(plan: Plan, design: AppDesign, between: AppDesign, sc
       valueStep(
         `Records of ${from.name} become records of ${into.name}`,
         [
-          `UPDATE ${atInto} SET ${ident(mark.column)} = ${ofInto}`,
+          `UPDATE ${atInto} SET ${ident(mark.column)} = ${literal(ofInto)}`,
           `UPDATE ${atFrom} AS t SET ${ident(went.column)} = n.id FROM (SELECT o.was, nextval(${literal(`${ident(schema)}.${ident(`${into.id}_ids`)}`)}) AS id FROM (SELECT t.id AS was FROM ${atFrom} AS t ORDER BY t.id) AS o) AS n WHERE n.was = t.id`,
-          `INSERT INTO ${atInto} (id, ${ident(mark.column)}, ${[columnsInto, ...starts.map(([column]) => column)].join(', ')}) ` +
-            `SELECT ${columnIn('t', went)}, ${ofFrom}, ${[columnsFrom, ...starts.map(([, value]) => value)].join(', ')} FROM ${atFrom} AS t ORDER BY t.id`,
+          `INSERT INTO ${atInto} (id, ${[mark, ...starts.map(({ field }) => field)].map((field) => ident(field.column)).join(', ')}, ${columns(pairs, 1).join(', ')}) ` +
+            `SELECT ${columnIn('t', went)}, ${[ofFrom, ...starts.map(({ status }) => status)].map(literal).join(', ')}, ${columns(pairs, 0).join(', ')} FROM ${atFrom} AS t ORDER BY t.id`,
         ],
         {
           text: probeText(count),
@@ -69,16 +68,48 @@ export function mergeMoves(plan: Plan, design: AppDesign, between: AppDesign, sc
             `${plural(n, 'value', 'values', locale)} of ${field.name} ${n === 1 ? 'does' : 'do'} not go along: ${quotedList(samples)}. They are kept for 30 days. Undo restores them.`,
         }),
       ),
-      toldStep(`The history of records of ${from.name} does not go along. Undo restores it.`),
+      ...pairs.filter(([was]) => isGiven(was)).map(([was]) => toldStep(`${was.name} becomes a text: its numbers stay, and new records get none.`)),
+      removedBehind(from, schema, atFrom),
     ],
-    renumbers: { from: from.id, to: into.id, pairs: `SELECT t.id AS was, ${columnIn('t', went)} AS becomes FROM ${atFrom} AS t` },
+    renumbers: {
+      there: {
+        from: from.id,
+        to: into.id,
+        pairs: `SELECT t.id AS was, ${columnIn('t', went)} AS becomes FROM ${atFrom} AS t`,
+        history: historyMoves({
+          schema,
+          from: from.id,
+          to: into.id,
+          fields: pairs.map(([was, is]) => [was.id, is.id]),
+          children: children.map(({ child, was, is }) => ({ child: child.id, field: [was.id, is.id] })),
+          begins: Object.fromEntries([[mark.id, ofFrom] as const, ...starts.map(({ field, status }) => [field.id, status] as const)]),
+          imports: 'true',
+        }),
+      },
+      back: {
+        from: into.id,
+        to: from.id,
+        pairs: `SELECT ${columnIn('t', went)} AS was, t.id AS becomes FROM ${atFrom} AS t`,
+        history: historyMoves({
+          schema,
+          from: into.id,
+          to: from.id,
+          fields: returning.map(([was, is]) => [is.id, was.id]),
+          children: children.map(({ child, was, is }) => ({ child: child.id, field: [is.id, was.id] })),
+          begins: {},
+          imports: `h.at IN (SELECT created_at FROM ${atFrom}) AND h.at NOT IN (SELECT created_at FROM ${atInto})`,
+        }),
+      },
+    },
     back: () => [
       valueStep(
         `Records of ${from.name} come back`,
         [
           `DELETE FROM ${atFrom} AS t WHERE NOT EXISTS (SELECT FROM ${atInto} AS p WHERE p.id = ${columnIn('t', went)} AND ${isMarked})`,
-          `UPDATE ${atFrom} AS t SET ${columns.map(([was, is]) => `${was} = p.${is}`).join(', ')} FROM ${atInto} AS p WHERE p.id = ${columnIn('t', went)}`,
-          `INSERT INTO ${atFrom} (${ident(went.column)}, ${columnsFrom}) SELECT p.id, ${columnsInto} FROM ${atInto} AS p WHERE ${isMarked} AND NOT EXISTS (SELECT FROM ${atFrom} AS t WHERE ${columnIn('t', went)} = p.id) ORDER BY p.id`,
+          `UPDATE ${atFrom} AS t SET ${columns(returning, 0)
+            .map((column, i) => `${column} = p.${columns(returning, 1)[i]}`)
+            .join(', ')} FROM ${atInto} AS p WHERE p.id = ${columnIn('t', went)}`,
+          `INSERT INTO ${atFrom} (${ident(went.column)}, ${columns(returning, 0).join(', ')}) SELECT p.id, ${columns(returning, 1).join(', ')} FROM ${atInto} AS p WHERE ${isMarked} AND NOT EXISTS (SELECT FROM ${atFrom} AS t WHERE ${columnIn('t', went)} = p.id) ORDER BY p.id`,
         ],
         {
           text: probeText(`SELECT p.id, p.id::text AS shown FROM ${atInto} AS p WHERE ${isMarked}`),
@@ -121,6 +152,17 @@ export function mergeMoves(plan: Plan, design: AppDesign, between: AppDesign, sc
     };
   }
 }
+
+/** Records that were removed have no place where the others go: they can be restored once the table is there again. */
+const removedBehind = (from: Table, schema: string, atFrom: string): MigrationStep =>
+  valueStep(`Removed records of ${from.name} stay behind`, [], {
+    text: probeText(
+      `SELECT DISTINCT h.record_id AS id, h.record_id::text AS shown FROM ${ident(schema)}._history AS h WHERE h.kind = 'remove' AND h.table_id = ${literal(from.id)} AND NOT EXISTS (SELECT FROM ${atFrom} AS t WHERE t.id = h.record_id)`,
+    ),
+    meaning: 'fills',
+    sentence: (n, _, locale) =>
+      `${plural(n, 'removed record', 'removed records', locale)} of ${from.name} can’t be restored after the merge. Undo the merge first to restore ${n === 1 ? 'it' : 'them'}.`,
+  });
 
 interface Children {
   readonly child: Table;
@@ -172,7 +214,8 @@ function onlyThere(plan: Plan, design: AppDesign, atInto: string, isMarked: stri
   const [from, into] = [tableOf(design, plan.from), tableOf(design, plan.into)];
   const only = into.fields.filter(
     (field): field is StoredField =>
-      isFillable(field) &&
+      isStored(field) &&
+      !isGiven(field) &&
       columnDefault(field) === null &&
       !plan.carried.some((each) => each.to === field.id) &&
       !design.routes.some((route) => route.field === field.id),

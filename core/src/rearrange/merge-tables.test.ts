@@ -158,6 +158,7 @@ describe('two tables become one', () => {
       ['Reached', 'formula'],
       ['Kind', 'choice'],
       ['Day rate', 'decimal'],
+      ['Number', 'text'],
       ['Apiary', 'reference'],
       ['Told', 'formula'],
       ['Times', 'formula'],
@@ -223,7 +224,12 @@ describe('two tables become one', () => {
     const rate = named('Day rate')?.id;
     expect(after.roles.find((each) => each.id === 'yard')?.grants).toMatchObject([
       { id: 'g_helpers', table: 'keepers', condition: 'Kind = "Helpers" and (Day rate < 50)', locked: ['k_phone'], hidden: ['k_reached'] },
-      { id: 'g_keepers', table: 'keepers', condition: 'Kind = "Keepers"', hidden: ['k_phone', rate, named('Apiary')?.id, 'h_told', 'h_visits'] },
+      {
+        id: 'g_keepers',
+        table: 'keepers',
+        condition: 'Kind = "Keepers"',
+        hidden: ['k_phone', rate, named('Number')?.id, named('Apiary')?.id, 'h_told', 'h_visits'],
+      },
     ]);
   });
 });
@@ -244,7 +250,8 @@ describe('what can’t be merged is told', () => {
       /can’t both be Name/u,
     ],
     ['values that are not alike', { ...proposed, carried: [{ field: 'h_rate', to: 'k_name' }] }, /their values are not alike/u],
-    ['a number of its own', { ...proposed, carried: [{ field: 'h_number', to: 'k_name' }] }, /belong to their own records/u],
+    ['what is calculated', { ...proposed, carried: [{ field: 'h_told', to: 'new_told' }] }, /it is calculated/u],
+    ['what a relationship is made of', { ...proposed, carried: [{ field: 'helpers_up', to: 'new_up' }] }, /its relationship takes it along/u],
     ['relationships that were left out', { ...plan(), children: [] }, /have changed in the meantime/u],
     ['relationships on the wrong side', { ...plan(), references: plan().children, children: plan().references }, /have changed in the meantime/u],
     ['a table with itself', { ...plan(), into: 'helpers' }, /into itself/u],
@@ -298,6 +305,9 @@ test('fields are alike when each value of one is also a value of the other', () 
   expect(alike({ kind: 'text' }, { kind: 'text', required: true, unique: true, anyCase: true })).toBe(true);
   expect(alike({ kind: 'text' }, { kind: 'long_text' })).toBe(false);
   expect(alike({ kind: 'decimal', digits: 2 }, { kind: 'decimal', digits: 3 })).toBe(false);
+  const number = { kind: 'running_number', pattern: '{0}' };
+  expect(alike(number, number)).toBe(false);
+  expect(alike({ kind: 'file' }, { kind: 'file' })).toBe(true);
   const choices = (...labels: string[]) => labels.map((label) => ({ id: label.toLowerCase(), label }));
   expect(alike({ kind: 'choice', choices: choices('A', 'B') }, { kind: 'choice', choices: choices('A', 'B') })).toBe(true);
   expect(alike({ kind: 'choice', choices: choices('A', 'B') }, { kind: 'choice', choices: choices('A') })).toBe(false);

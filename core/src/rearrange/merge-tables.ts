@@ -3,7 +3,7 @@
  * one of the tables keeps to the records that it had: its condition asks that choice too. Only the lists of the table where
  * records go show all of them.
  */
-import { isFillable, type AppDesign, type Field, type Table } from '../design/design.js';
+import { isGiven, isStored, type AppDesign, type Field, type Table } from '../design/design.js';
 import { fieldOf, relationshipOf, tableOf } from '../design/read.js';
 import { choicesOf } from '../fields/choice.js';
 import type { FieldPlan } from '../fields/kinds.js';
@@ -22,10 +22,15 @@ const settingsOf = (field: Field): string => JSON.stringify(Object.entries(field
 
 const isMoved = (design: AppDesign, field: Field): boolean => design.routes.some((route) => route.field === field.id);
 /** Whether the values of a field can go to another table; references go besides. */
-export const canMerge = (design: AppDesign, field: Field): boolean => isFillable(field) && field.kind !== 'reference' && !isMoved(design, field);
-/** Whether each value of one field is also a value of the other. */
+export const canMerge = (design: AppDesign, field: Field): boolean => isStored(field) && field.kind !== 'reference' && !isMoved(design, field);
+/** Whether each value of one field is also a value of the other. Numbers that are given by themselves would be given twice. */
 export const isAlike = (design: AppDesign, field: Field, other: Field): boolean =>
-  canMerge(design, field) && canMerge(design, other) && settingsOf(field) === settingsOf(other);
+  canMerge(design, field) && canMerge(design, other) && !isGiven(field) && settingsOf(field) === settingsOf(other);
+/** What a field becomes in a table that has none like it: numbers that were given stay as texts, and new records get none. */
+const carriedPlan = (field: Field, id: string): FieldPlan => {
+  const plan = planOf(field, id);
+  return isGiven(field) ? { kind: 'text', id, name: plan.name, description: plan.description, required: false, unique: false, default: null } : plan;
+};
 
 /**
  * How two tables can be merged, as far as that can be told from their fields: a field that both have under one name becomes one.
@@ -67,10 +72,13 @@ function problemOfTables(design: AppDesign, from: Table, into: Table): string | 
   return `${held.reason} ${heldBy(design, into) === null ? `Merge ${into.name} into ${from.name} instead.` : held.first}`;
 }
 
+const staysBecause = (field: Field): string =>
+  !isStored(field) ? 'it is calculated' : field.kind === 'reference' ? 'its relationship takes it along' : 'a route moves it';
+
 function problemOfFields(plan: Plan, design: AppDesign, from: Table, into: Table): string | null {
   for (const each of plan.carried) {
     const field = fieldOf(from, each.field);
-    if (!canMerge(design, field)) return `${field.name} can’t go: its values belong to their own records.`;
+    if (!canMerge(design, field)) return `${field.name} can’t go: ${staysBecause(field)}.`;
     const to = into.fields.find((other) => other.id === each.to);
     if (to !== undefined && !isAlike(design, field, to))
       return `${field.name} of ${from.name} can’t be ${to.name} of ${into.name}: their values are not alike.`;
@@ -78,7 +86,13 @@ function problemOfFields(plan: Plan, design: AppDesign, from: Table, into: Table
     if (plan.carried.some((other) => other !== each && other.to === each.to)) return `Two fields of ${from.name} can’t both be ${to?.name ?? field.name}.`;
   }
   const unfilled = into.fields.find(
-    (field) => field.required && isFillable(field) && field.default === null && !isMoved(design, field) && !plan.carried.some((each) => each.to === field.id),
+    (field) =>
+      field.required &&
+      isStored(field) &&
+      !isGiven(field) &&
+      field.default === null &&
+      !isMoved(design, field) &&
+      !plan.carried.some((each) => each.to === field.id),
   );
   if (unfilled === undefined) return null;
   const could = from.fields.some((field) => isAlike(design, field, unfilled));
@@ -115,7 +129,7 @@ function between(plan: Plan, design: AppDesign): AppDesign {
       const field = fieldOf(from, each.field);
       const name = freeName(field.name, names);
       names.push(name);
-      return { ...planOf(field, each.to), name };
+      return { ...carriedPlan(field, each.to), name };
     });
   const withFields = withChanges(
     unhidden(plan, design),

@@ -13,15 +13,17 @@ export interface ValueMoves {
   /** @param since when the values were moved, as an SQL expression: records made later never had values in the old place */
   readonly back: (since: string) => readonly MigrationStep[];
   /** Set when records get another table and number on the way there, and their old ones on the way back. */
-  readonly renumbers?: Renumbering;
+  readonly renumbers?: { readonly there: Renumbering; readonly back: Renumbering };
 }
 
-/** Records of a table that become those of another one: what people said of them goes along. */
+/** Records of a table that become those of another one: what people said of them goes along, and what happened to them. */
 export interface Renumbering {
   readonly from: string;
   readonly to: string;
   /** SQL in the design in between, once values have been moved: the numbers `was` and `becomes` of each. */
   readonly pairs: string;
+  /** SQL that moves the lines of the history, over these pairs as the table `renumbered`. */
+  readonly history: readonly string[];
 }
 
 /** One kind of such change. `rearranged.ts` collects them. */

@@ -50,7 +50,7 @@ export interface Way {
 export function wayThere(before: AppDesign, plan: Rearrangement, schema: string): Way & { readonly says: string } {
   try {
     const { between, after, says, moves, tables } = rearranged(before, plan, schema);
-    return { before, after, says, over: { between, moves: moves.there, tables, renumbers: moves.renumbers ?? null } };
+    return { before, after, says, over: { between, moves: moves.there, tables, renumbers: moves.renumbers?.there ?? null } };
   } catch (error) {
     if (error instanceof Impossible) throw new Refusal('invalid', error.message);
     throw error;
@@ -62,19 +62,13 @@ export function wayBack(before: AppDesign, after: AppDesign, rearrangement: Kept
   try {
     const { between, moves, tables } = rearranged(after, rearrangement.plan, schema);
     const back = moves.back(`${literal(rearrangement.since)}::timestamptz`);
-    return { before, after, over: { between, moves: back, tables, renumbers: moves.renumbers === undefined ? null : turned(moves.renumbers) } };
+    return { before, after, over: { between, moves: back, tables, renumbers: moves.renumbers?.back ?? null } };
   } catch (error) {
     // A plan of an earlier version of the product that is not understood now: values come back as they were set aside.
     if (error instanceof Impossible) return { before, after, over: null };
     throw error;
   }
 }
-
-const turned = ({ from, to, pairs }: Renumbering): Renumbering => ({
-  from: to,
-  to: from,
-  pairs: `SELECT m.becomes AS was, m.was AS becomes FROM (${pairs}) AS m`,
-});
 
 /** What it would do to records, without doing it. */
 export async function askWay(manager: EntityManager, runner: QueryRunner, app: AppRow, way: Way, person: Person): Promise<readonly StepAnswer[]> {
@@ -168,13 +162,13 @@ async function migrateOver(
   const moving = moves.flatMap((step) => step.sql);
   // What the first migration sets aside can take a statement more or less in the second; all that takes long is counted.
   const second = await migrationOf(manager, app, between, after);
-  progress.expect(existing.length + moving.length + [first, second].flatMap((each) => statementsOf(each, true)).length);
+  progress.expect(existing.length + moving.length + (renumbers?.history.length ?? 0) + [first, second].flatMap((each) => statementsOf(each, true)).length);
   if (!isLater) progress.expect(indexes.filter(({ table }) => tables.includes(table)).length);
   await runDefinition(runner, [manyRecords]);
   await progress.run(dropIndexes(existing, app));
   await migrate(manager, app, first, true, progress);
   await progress.run(moving);
-  if (renumbers !== null) await moveComments(runner, app, renumbers);
+  if (renumbers !== null) await followRecords(runner, app, renumbers, progress);
   const last = await migrationOf(manager, app, between, after);
   const blocked = (await askProbes(runner, last.steps, { schema: app.schema, design: after }, person)).filter((step) => step.blocks);
   if (blocked.length > 0) throw new Refusal('invalid', blocked.map((step) => step.found).join(' '));
@@ -187,15 +181,20 @@ async function migrateOver(
   return [];
 }
 
-/** What people said of records goes along with them. */
-async function moveComments(runner: QueryRunner, app: AppRow, { from, to, pairs }: Renumbering): Promise<void> {
-  await runDefinition(runner, [`CREATE TEMPORARY TABLE renumbered ON COMMIT DROP AS ${pairs}`]);
+/** What people said of records goes along with them, and what happened to them. */
+async function followRecords(runner: QueryRunner, app: AppRow, { from, to, pairs, history }: Renumbering, progress: Progress): Promise<void> {
+  await runDefinition(runner, [
+    `CREATE TEMPORARY TABLE renumbered ON COMMIT DROP AS ${pairs}`,
+    'CREATE UNIQUE INDEX renumbered_was ON renumbered (was)',
+    'ANALYZE renumbered',
+  ]);
   await runOwn(
     runner,
     'comments of renumbered records',
     'UPDATE bibliona.comment AS c SET table_id = $3, record_id = r.becomes FROM renumbered AS r WHERE c.app_id = $1 AND c.table_id = $2 AND c.record_id = r.was',
     [app.id, from, to],
   );
+  await progress.run(history);
 }
 
 const statementsOf = ({ steps }: Migration, leaveIndexes: boolean): readonly string[] =>

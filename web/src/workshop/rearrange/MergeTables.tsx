@@ -1,6 +1,6 @@
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { canMerge, isAlike, proposedMerge, tableOf, type AppDesign, type Rearrangement, type Table } from '@bibliona/core';
+import { canMerge, isAlike, isGiven, proposedMerge, tableOf, type AppDesign, type Rearrangement, type Table } from '@bibliona/core';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { newId, useApp } from '../../state/app.js';
@@ -101,7 +101,7 @@ export function MergeTables({ table, onClose }: { readonly table: Table; readonl
                     {each.name}
                   </MenuItem>
                 ))}
-              <MenuItem value={own}>A new field</MenuItem>
+              <MenuItem value={own}>{isGiven(field) ? 'A new text field' : 'A new field'}</MenuItem>
               <MenuItem value={behind}>Left out</MenuItem>
             </TextField>
           ))}
