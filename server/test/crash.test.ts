@@ -1,8 +1,8 @@
-import { contract, suggestPlan, type AppDesign, type ImportAnswer } from '@bibliona/core';
+import { contract, suggestPlan, type AppDesign, type ImportAnswer, type Rearrangement } from '@bibliona/core';
 import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { begin } from './importing.js';
-import { gone, serverProcesses, type ServerProcesses } from './processes.js';
+import { gone, serverProcesses, type ServerProcess, type ServerProcesses } from './processes.js';
 import { Caller, field, makeApp, saveKey, table } from './support.js';
 
 let processes: ServerProcesses;
@@ -11,10 +11,18 @@ beforeAll(async () => {
 });
 afterAll(() => processes.close());
 
+/** Signed in; at the first server of these tests the account is made. */
+async function entered({ address, setUpKey }: ServerProcess): Promise<Caller> {
+  const ada = new Caller(address);
+  const account = { email: 'ada@quillmoor.example', password: 'a long enough password' };
+  if (setUpKey === null) await ada.call(contract.signIn, { body: account });
+  else await ada.call(contract.setUp, { body: { key: setUpKey, name: 'Ada Roke', ...account } });
+  return ada;
+}
+
 test('kill -9 in the middle of saves and an import loses nothing that was confirmed and leaves nothing half done', async () => {
   const first = await processes.start();
-  const ada = new Caller(first.address);
-  await ada.call(contract.setUp, { body: { key: first.setUpKey, name: 'Ada Roke', email: 'ada@quillmoor.example', password: 'a long enough password' } });
+  const ada = await entered(first);
   const app = await makeApp(ada, 'Crash', [table('many', 'Many', [field('text', 'm_name', 'Name'), field('whole', 'm_number', 'Number')])]);
   const upload = await ada.send(
     'POST',
@@ -48,8 +56,7 @@ test('kill -9 in the middle of saves and an import loses nothing that was confir
   await Promise.all([gone(first.child), saving]);
 
   const second = await processes.start();
-  const again = new Caller(second.address);
-  await again.call(contract.signIn, { body: { email: 'ada@quillmoor.example', password: 'a long enough password' } });
+  const again = await entered(second);
   const client = new pg.Client({ connectionString: processes.url });
   await client.connect();
   const name = `"app_${app.id}"`;
@@ -76,10 +83,8 @@ test('kill -9 in the middle of saves and an import loses nothing that was confir
 }, 90_000);
 
 test('kill -9 in the middle of an import that changes records, or divides a flat sheet, leaves all of it or nothing', async () => {
-  const password = 'a long enough password';
   let server = await processes.start();
-  let ada = new Caller(server.address);
-  await ada.call(contract.signIn, { body: { email: 'ada@quillmoor.example', password } });
+  let ada = await entered(server);
   const app = await makeApp(ada, 'Crash again', [table('many', 'Many', [field('text', 'm_name', 'Name'), field('whole', 'm_number', 'Number')])]);
   const client = new pg.Client({ connectionString: processes.url });
   await client.connect();
@@ -154,8 +159,7 @@ test('kill -9 in the middle of an import that changes records, or divides a flat
     server.child.kill('SIGKILL');
     await gone(server.child);
     server = await processes.start();
-    ada = new Caller(server.address);
-    await ada.call(contract.signIn, { body: { email: 'ada@quillmoor.example', password } });
+    ada = await entered(server);
     expect([all, nothing]).toContainEqual(await seen());
     // It goes on by itself.
     expect(await settled(id)).toBe('done');
@@ -167,3 +171,51 @@ test('kill -9 in the middle of an import that changes records, or divides a flat
   server.child.kill('SIGTERM');
   await gone(server.child);
 }, 180_000);
+
+test('kill -9 in the middle of a long change gives its tables back within seconds, and leaves nothing of it', async () => {
+  const first = await processes.start();
+  let ada = await entered(first);
+  const app = await makeApp(ada, 'Long change', [table('many', 'Many', [field('text', 'm_name', 'Name'), field('text', 'm_region', 'Region')])]);
+  const client = new pg.Client({ connectionString: processes.url });
+  await client.connect();
+  const at = `"app_${app.id}"`;
+  // As if there were so many records that changing them takes an hour.
+  await client.query(
+    `INSERT INTO ${at}.many (name, region) VALUES ('Row', 'Moor');
+     CREATE FUNCTION ${at}.slowly() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN PERFORM pg_sleep(3600); RETURN NULL; END $$;
+     CREATE TRIGGER slowly AFTER UPDATE ON ${at}.many FOR EACH STATEMENT EXECUTE FUNCTION ${at}.slowly()`,
+  );
+  const plan: Rearrangement = {
+    kind: 'field_to_table',
+    table: 'many',
+    field: 'm_region',
+    made: { id: 'regions', name: 'Regions', form: 'form_regions', list: 'list_regions', nameField: 'r_name', nameLabel: 'Name' },
+    relationship: { id: 'many_of_region', field: 'm_region_ref', childrenName: 'Many' },
+    carried: [],
+  };
+  const rearrange = async () => {
+    const { version } = await ada.call(contract.openApp, { params: { app: app.id } });
+    return ada.send('POST', ada.path(contract.restoreDesign, { app: app.id }), { version, to: { kind: 'rearranged', plan }, acceptLoss: true });
+  };
+  const asleep = async (): Promise<number> =>
+    (await client.query<{ n: number }>("SELECT count(*)::int AS n FROM pg_stat_activity WHERE wait_event = 'PgSleep'")).rows[0]?.n ?? 0;
+  const asked = rearrange().catch(() => undefined);
+  await expect.poll(asleep, { timeout: 20_000 }).toBe(1);
+  first.child.kill('SIGKILL');
+  await Promise.all([gone(first.child), asked]);
+
+  const second = await processes.start();
+  ada = await entered(second);
+  await expect.poll(asleep, { timeout: 20_000 }).toBe(0);
+  expect((await ada.call(contract.openApp, { params: { app: app.id } })).design).toEqual(app.design);
+  const { records } = await ada.call(contract.readPage, { params: { app: app.id, table: 'many' } });
+  expect(records.map((record) => record.values)).toMatchObject([{ m_name: 'Row', m_region: 'Moor' }]);
+  await client.query(`DROP TRIGGER slowly ON ${at}.many`);
+  expect((await rearrange()).status).toBe(200);
+  expect((await client.query(`SELECT m.name, r.name AS region FROM ${at}.many AS m JOIN ${at}.regions AS r ON r.id = m.region_reference`)).rows).toEqual([
+    { name: 'Row', region: 'Moor' },
+  ]);
+  await client.end();
+  second.child.kill('SIGTERM');
+  await gone(second.child);
+}, 90_000);

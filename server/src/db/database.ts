@@ -110,12 +110,22 @@ export async function connect(options: DatabaseOptions): Promise<DataSource> {
       idle_in_transaction_session_timeout: 600_000,
       connectionTimeoutMillis: 10_000,
       maxLifetimeSeconds: 1800,
+      onConnect: endsWithServer,
     },
     // A connection that breaks while idle is replaced by the pool; without a listener it would end the process.
     poolErrorHandler: () => undefined,
   });
   await source.initialize();
   return source;
+}
+
+/**
+ * PostgreSQL asks now and then whether the server is still there while it works for it. It would not notice otherwise that one was
+ * killed, and tables that it was changing would stay closed to everyone until the statement is done. Where the system it runs on
+ * can't tell, it works to the end.
+ */
+async function endsWithServer(client: pg.ClientBase): Promise<void> {
+  await client.query("SET client_connection_check_interval = '2s'").catch(() => undefined);
 }
 
 /** An advisory lock, so that two servers that start together do not migrate at the same time. */
