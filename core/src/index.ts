@@ -70,22 +70,8 @@ export {
 } from './design/form.js';
 export type { Page } from './design/page.js';
 export { Published } from './design/published.js';
-export {
-  Arrangement,
-  fieldOfArrangement,
-  summedFields,
-  furtherFields,
-  List,
-  mostFrozen,
-  mostLevels,
-  mostOrders,
-  mostSums,
-  mostTones,
-  type RowTone,
-  plainList,
-  type ArrangementKind,
-  type Sort,
-} from './design/list.js';
+export { arrangementLeft, Arrangement, fieldOfArrangement, furtherFields, type ArrangementKind } from './design/arrangement.js';
+export { summedFields, List, mostFrozen, mostLevels, mostOrders, mostSums, mostTones, type RowTone, plainList, type Sort } from './design/list.js';
 export { isDay } from './parts/list.js';
 export { canNarrow } from './parts/can-narrow.js';
 export { narrowingNode, valueNode } from './parts/narrowing.js';
@@ -226,7 +212,8 @@ export {
   type PickableValue,
   type RowsRead,
 } from './query/result.js';
-export { ColumnNarrowing, everyRow, mostPickedValues, pickedTypes, type PickedRows } from './query/picked-rows.js';
+export { arrangementOf, columnNeeds, madeBy } from './query/arranged.js';
+export { ColumnNarrowing, dayTypes, everyRow, mostPickedValues, pickedTypes, valuesPicked, type PickedRows } from './query/picked-rows.js';
 export {
   givesAmount,
   totalShown,

@@ -2,30 +2,13 @@
 import { z } from 'zod';
 import { tones } from '../fields/choice.js';
 import { Expression, Id, Label } from '../shapes/shapes.js';
+import { Arrangement } from './arrangement.js';
 import { Published } from './published.js';
 import { mostQuickFilters } from './saved-query.js';
 import { screen } from './screen.js';
 
 export const Sort = z.object({ field: Id, direction: z.enum(['up', 'down']) }).readonly();
 export type Sort = z.infer<typeof Sort>;
-
-/** The ways in which a list shows its records. */
-export const Arrangement = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('grid') }).readonly(),
-  z.object({ kind: z.literal('cards') }).readonly(),
-  /** A column for each value of a field. */
-  z.object({ kind: z.literal('board'), by: Id }).readonly(),
-  /** On the days of a month. */
-  z.object({ kind: z.literal('calendar'), day: Id }).readonly(),
-  /** As bars over time, from one day to another; without `to` of a day each. With a lane of its own for each value of `lane`. */
-  z.object({ kind: z.literal('timeline'), from: Id, to: Id.optional(), lane: Id.optional() }).readonly(),
-  /** As points where they are. */
-  z.object({ kind: z.literal('map'), place: Id }).readonly(),
-  /** As a chart of how many have each value of `by`, or of what they sum up to; below it by groups. Of dates by their months. */
-  z.object({ kind: z.literal('chart'), by: Id, sum: Id.optional() }).readonly(),
-]);
-export type Arrangement = z.infer<typeof Arrangement>;
-export type ArrangementKind = Arrangement['kind'];
 
 /** A colour for the records that meet a condition, and what it says: nobody is told by a colour alone. */
 export const RowTone = z.object({ id: Id, name: Label, condition: Expression.min(1, 'needs a condition'), tone: z.enum(tones) }).readonly();
@@ -59,31 +42,6 @@ export const List = z
   })
   .readonly();
 export type List = z.infer<typeof List>;
-
-/** The field without which an arrangement is none. */
-export function fieldOfArrangement(arrangement: Arrangement): string | null {
-  switch (arrangement.kind) {
-    case 'grid':
-    case 'cards':
-      return null;
-    case 'board':
-    case 'chart':
-      return arrangement.by;
-    case 'calendar':
-      return arrangement.day;
-    case 'timeline':
-      return arrangement.from;
-    case 'map':
-      return arrangement.place;
-    default:
-      return arrangement satisfies never;
-  }
-}
-/** The fields that it shows besides, and can do without. */
-export function furtherFields(arrangement: Arrangement): readonly string[] {
-  const ids = arrangement.kind === 'timeline' ? [arrangement.to, arrangement.lane] : arrangement.kind === 'chart' ? [arrangement.sum] : [];
-  return ids.filter((id) => id !== undefined);
-}
 
 /** The fields whose sums a list needs. */
 export const summedFields = ({ sums, arrangement }: Pick<List, 'sums' | 'arrangement'>): readonly string[] =>

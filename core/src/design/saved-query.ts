@@ -1,5 +1,6 @@
 /** Questions as a design keeps them, and the rows that they give to reports and dashboards. */
 import { z } from 'zod';
+import { Arrangement } from './arrangement.js';
 import { Description, Expression, Id, Label } from '../shapes/shapes.js';
 
 /** So many fields or columns can narrow a list on the spot. */
@@ -46,6 +47,8 @@ export const SavedQuery = z
     limit: z.number().int().min(1).max(1_000_000).nullable().default(null),
     /** The columns by whose values its rows can be picked; absent: those in which many rows share a few values. */
     quickFilters: z.array(Id).min(1).max(mostQuickFilters).readonly().optional(),
+    /** By its columns; absent: its rows are in a grid. */
+    arrangement: Arrangement.optional(),
   })
   .readonly();
 export type SavedQuery = z.infer<typeof SavedQuery>;

@@ -1,4 +1,5 @@
-import { fieldOfArrangement, furtherFields, type Arrangement, type List } from '../design/list.js';
+import { arrangementLeft, fieldOfArrangement, furtherFields, type Arrangement } from '../design/arrangement.js';
+import type { List } from '../design/list.js';
 import { wants } from '../feel/wants.js';
 import { kindOf } from '../fields/kinds.js';
 import { canNarrow } from './can-narrow.js';
@@ -67,7 +68,6 @@ export const list: PartKind<List> = {
   without: (part, gone) => {
     if (gone.has('table', part.table)) return 'remove';
     const stays = (id: string): boolean => !gone.has('field', id);
-    const needed = fieldOfArrangement(part.arrangement);
     const left = withoutVisitors(part, gone);
     return withParts(part.form !== undefined && gone.has('form', part.form) ? withoutForm(left) : left, {
       roles: staying(part.roles, (role) => !gone.has('role', role)),
@@ -76,7 +76,7 @@ export const list: PartKind<List> = {
       groupBy: staying(part.groupBy, stays),
       sums: staying(part.sums, stays),
       quickFilters: staying(part.quickFilters, stays),
-      arrangement: needed !== null && !stays(needed) ? { kind: 'grid' } : withoutFurther(part.arrangement, stays),
+      arrangement: arrangementLeft(part.arrangement, stays),
     });
   },
   narrowed: narrowedIfOf,
@@ -107,14 +107,6 @@ function shared(arrangement: Arrangement): readonly string[] {
 
 function withoutForm({ form: _, ...rest }: List): List {
   return rest;
-}
-
-function withoutFurther(arrangement: Arrangement, stays: (id: string) => boolean): Arrangement {
-  if (furtherFields(arrangement).every(stays)) return arrangement;
-  if (arrangement.kind === 'chart') return { kind: 'chart', by: arrangement.by };
-  if (arrangement.kind !== 'timeline') return arrangement;
-  const { from, to, lane } = arrangement;
-  return { kind: 'timeline', from, ...(to !== undefined && stays(to) ? { to } : {}), ...(lane !== undefined && stays(lane) ? { lane } : {}) };
 }
 
 export const isDay = (kind: string): boolean => kind === 'date' || kind === 'date_and_time';

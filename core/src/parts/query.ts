@@ -1,4 +1,5 @@
-import { type SavedQuery } from '../design/saved-query.js';
+import { fieldOfArrangement, furtherFields } from '../design/arrangement.js';
+import type { SavedQuery } from '../design/saved-query.js';
 import type { DesignIssue } from './issues.js';
 import { narrowedIfOf, type PartKind } from './part.js';
 import { columnIssues, writtenQuestion } from './question.js';
@@ -16,6 +17,9 @@ export const query: PartKind<SavedQuery> = {
         ? []
         : [{ code: 'broken', problem: `${part.name} is ordered by a column that it does not have` }],
     ),
+    ...columnsOfArrangement(part).flatMap((id): DesignIssue[] =>
+      part.columns.some((column) => column.id === id) ? [] : [{ code: 'broken', problem: `${part.name} is arranged by a column that it does not have` }],
+    ),
     ...(part.quickFilters ?? []).flatMap((id): DesignIssue[] =>
       part.columns.some((column) => column.id === id) ? [] : [{ code: 'broken', problem: `${part.name} is filtered by a column that it does not have` }],
     ),
@@ -28,3 +32,7 @@ export const query: PartKind<SavedQuery> = {
     member.opens({ kind: 'query', query: part.id }) ? { ...part, condition: '', columns: [], limit: null } : null,
   expressionsReadOthers: false,
 };
+
+/** Whether what is in them fits is known where they are read. */
+const columnsOfArrangement = ({ arrangement = { kind: 'grid' } }: SavedQuery): readonly string[] =>
+  [fieldOfArrangement(arrangement), ...furtherFields(arrangement)].filter((id) => id !== null);

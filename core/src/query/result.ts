@@ -9,7 +9,7 @@ import { columnKind } from '../migration/columns.js';
 import type { Value } from '../fields/value.js';
 import { literal, type Statement } from '../sql/sql.js';
 import { containing, TableCompiler, wordsOf } from './compiler.js';
-import { everyRow, mostPickedValues, pickedTypes, type ColumnNarrowing, type PickedRows } from './picked-rows.js';
+import { dayTypes, everyRow, mostPickedValues, pickedTypes, valuesPicked, type ColumnNarrowing, type PickedRows } from './picked-rows.js';
 import type { RestrictedQuery } from './query.js';
 import { canTotal, isDrawn, isSummedUp, shownType, type AskedColumn, type AskedQuery } from './saved.js';
 
@@ -157,16 +157,32 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
     return conditions.length === 0 ? '' : ` WHERE ${conditions.join(' AND ')}`;
   }
 
-  /** That a row `r` shows one of some values in a column; nothing where there is no such column. */
-  private isOneOf({ column: id, values }: ColumnNarrowing, columns: readonly ColumnSql[]): readonly string[] {
+  /** That a row `r` shows one of some values in a column, or one of some days; nothing where there is no such column. */
+  private isOneOf(narrowing: ColumnNarrowing, columns: readonly ColumnSql[]): readonly string[] {
     const asked = this.restricted.query.columns;
-    const i = asked.findIndex((each) => each.id === id);
+    const i = asked.findIndex((each) => each.id === narrowing.column);
     const [column, sql] = [asked[i], columns[i]];
     if (column === undefined || sql === undefined) return [];
-    const shown = shownType(column).kind === 'record' ? `r.c${i}::text` : `(${sql.shown})::text`;
+    const { kind } = shownType(column);
+    if (!('values' in narrowing)) {
+      if (!dayTypes.has(kind)) return [];
+      const day = this.day(kind, i);
+      return [`(${day} >= ${this.sql.param(narrowing.from, 'date')} AND ${day} < ${this.sql.param(narrowing.before, 'date')})`];
+    }
+    const { values } = narrowing;
+    const shown = kind === 'record' ? `r.c${i}::text` : dayTypes.has(kind) ? `${this.month(kind, i)}::text` : `(${sql.shown})::text`;
     const given = values.flatMap((value) => (value === null ? [] : [this.sql.param(String(value), 'text')]));
     const parts = [...(given.length === 0 ? [] : [`${shown} IN (${given.join(', ')})`]), ...(values.includes(null) ? [`r.c${i} IS NULL`] : [])];
     return [`(${parts.join(' OR ')})`];
+  }
+
+  /** The day that a row `r` shows in a column of days, on the clocks of the app. */
+  private day(kind: string, place: number): string {
+    return kind === 'date' ? `r.c${place}::date` : `(r.c${place} AT TIME ZONE ${this.sql.param(this.restricted.around.zone, 'text')})::date`;
+  }
+  /** The first day of its month. */
+  private month(kind: string, place: number): string {
+    return `date_trunc('month', ${this.day(kind, place)})::date`;
   }
 
   /**
@@ -220,7 +236,7 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
       const asksFor = kind === 'string' && offered === null ? ` WHERE d.different < ${most}` : '';
       const own = picked.narrowed.filter((each) => each.column === column.id);
       const first = own.flatMap((each) => this.isOneOf(each, columns).map((isOne) => `${isOne} DESC NULLS LAST, `)).join('');
-      const room = most + own.reduce((sum, each) => sum + each.values.length, 0);
+      const room = most + valuesPicked(own, column.id).length;
       const grouped = `SELECT ${shared}, count(*)::float8 AS count FROM asked AS r${this.picks(picked, columns, column.id)} GROUP BY ${shared} ORDER BY ${first}count DESC, ${shared} LIMIT ${room}`;
       const values = `SELECT to_jsonb(${sql.shown}) AS value, r.count FROM (${grouped}) AS r${asksFor}`;
       const id = this.sql.param(column.id, 'text');
@@ -237,11 +253,18 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
   groups(by: readonly string[], totals: readonly AskedTotal[], picked: PickedRows, most: number): Statement {
     const { text, columns } = this.all();
     const asked = this.restricted.query.columns;
+    const months: string[] = [];
     const shared = by.flatMap((id) => {
       const place = asked.findIndex((each) => each.id === id);
-      const sql = columns[place];
-      return sql === undefined ? [] : [{ ...sql, names: (sql.groups.length === 0 ? [`c${place}`] : sql.groups).map((name) => `r.${name}`) }];
+      const [column, sql] = [asked[place], columns[place]];
+      if (column === undefined || sql === undefined) return [];
+      const { kind } = shownType(column);
+      if (!dayTypes.has(kind)) return [{ ...sql, names: (sql.groups.length === 0 ? [`c${place}`] : sql.groups).map((name) => `r.${name}`) }];
+      const month = `c${place}_month`;
+      months.push(`${this.month(kind, place)} AS ${month}`);
+      return [{ orders: month, shown: `r.${month}::text`, names: [`r.${month}`] }];
     });
+    const rows = months.length === 0 ? text : `SELECT r.*, ${months.join(', ')} FROM (${text}) AS r`;
     const sums = `ARRAY[${totals.map(({ column, summary }) => this.total(column, summary)).join(', ')}]::text[] AS sums`;
     const upTo = (depth: number): typeof shared => shared.slice(0, depth);
     const depths = Array.from({ length: shared.length + 1 }, (_, depth) => depth);
@@ -254,7 +277,7 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
     );
     const depth = ['0', ...shared.map(({ names: [name = ''] }) => `1 - GROUPING(${name})`)].join(' + ');
     const selected = [...shared.flatMap((each) => each.names), `${depth} AS depth`, 'count(*)::float8 AS count', sums].join(', ');
-    const grouped = `SELECT ${selected} FROM (${text}) AS r${this.picks(picked, columns)} GROUP BY GROUPING SETS (${sets.join(', ')})`;
+    const grouped = `SELECT ${selected} FROM (${rows}) AS r${this.picks(picked, columns)} GROUP BY GROUPING SETS (${sets.join(', ')})`;
     const order = shared.flatMap((each) => [`${each.orders} NULLS LAST`, ...each.names]);
     const placed = `SELECT r.*, row_number() OVER (${['PARTITION BY r.depth', ...(order.length === 0 ? [] : [`ORDER BY ${order.join(', ')}`])].join(' ')}) AS place FROM (${grouped}) AS r`;
     const values = depths.map((each) => {
@@ -343,6 +366,6 @@ export interface ResultGroup {
 export const compileResultGroups = (source: Source, by: readonly string[], totals: readonly AskedTotal[], picked: PickedRows, most: number): Statement =>
   new ResultCompiler(...source).groups(by, totals, picked, most);
 /** Whether the values of a column are few different ones, each of many rows, as far as its type tells. */
-export const canGroupBy = (type: string): boolean => pickedTypes.has(type);
+export const canGroupBy = (type: string): boolean => pickedTypes.has(type) || dayTypes.has(type);
 /** One row with the `counts` that `ledgerOf` reads. */
 export const compileLedger = (...source: Source): Statement => new ResultCompiler(...source).ledger();

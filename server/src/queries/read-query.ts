@@ -3,6 +3,7 @@ import {
   compileLedger,
   compilePickable,
   canGroupBy,
+  canTotal,
   compileResult,
   compileResultGroups,
   compileTotals,
@@ -31,6 +32,7 @@ import {
   type ResultColumn,
   type SavedQuery,
   unitOf,
+  valuesPicked,
   written,
 } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
@@ -124,6 +126,10 @@ export async function tryQuery(database: DataSource, app: OpenedApp, person: Per
 /** Whether the values of a column give one of the whole when they are added: averages and the like of groups give none. */
 export const addsUp = ({ summary }: AskedColumn): boolean => summary === 'count' || summary === 'sum';
 
+/** Whether it is what a chart of the query draws: numbers that the builder says can be added. */
+const isDrawnSum = ({ arrangement }: SavedQuery, column: AskedColumn): boolean =>
+  arrangement?.kind === 'chart' && arrangement.sum === column.id && column.summary === null && canTotal(shownType(column), 'sum');
+
 /** Rows of a saved query, as someone goes through them. */
 export async function readQueryRows(
   database: DataSource,
@@ -152,7 +158,7 @@ export async function readQueryGroups(
   { picked, by }: { readonly picked: PickedRows; readonly by: readonly string[] },
 ): Promise<GroupLevels> {
   const { asked, source } = asking(app, person, query);
-  const summed = asked.columns.filter(addsUp).map(({ id }) => id);
+  const summed = asked.columns.filter((column) => addsUp(column) || isDrawnSum(query, column)).map(({ id }) => id);
   const own = [...new Set(by)].filter((id) => asked.columns.some((column) => column.id === id && canGroupBy(shownType(column).kind)));
   const totals = summed.map((column) => ({ column, summary: 'sum' as const }));
   const groups = await run<ResultGroup>(database, compileResultGroups(source, own, totals, picked, mostGroups + 1));
@@ -184,7 +190,7 @@ export async function readQueryValues(
       const type = shownType(column);
       const isShared = different > 1 && different < all && (different <= mostPickedValues || type.kind !== 'string');
       const isOffered = query.quickFilters?.includes(column.id) ?? isShared;
-      const chosen = picked.narrowed.find((each) => each.column === column.id)?.values ?? [];
+      const chosen = valuesPicked(picked.narrowed, column.id);
       if (!isOffered && chosen.length === 0) return [];
       const counted = own.flatMap(({ value, count }) => (count === null ? [] : [{ value, count }]));
       const shown = counted.filter(({ value }, i) => i < mostPickedValues || chosen.includes(written(value)));

@@ -1,12 +1,11 @@
 import { DndContext, DragOverlay, PointerSensor, pointerWithin, useDraggable, useDroppable, useSensor, useSensors } from '@dnd-kit/core';
 import { PlusIcon } from '@phosphor-icons/react';
-import { contract, type Field, type RecordAnswer, type Selection } from '@bibliona/core';
+import type { Field, RecordAnswer, Selection } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { call, messageOf } from '../../state/api.js';
+import { messageOf } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
-import { keys } from '../../state/keys.js';
 import { locale } from '../../state/locale.js';
 import { useIsNarrow } from '../../ui/narrow.js';
 import { Note } from '../../ui/Note.js';
@@ -15,10 +14,12 @@ import type { ArrangedProps } from './arrangements.js';
 import { canPut, dayAsked, dayOf, onDay, timeOf } from './days.js';
 import { firstDayIn, later, monthOf, monthsLater, weekOf, weeksOf } from './month.js';
 import { calledIn } from './RecordCard.js';
-import { asked, withSelection } from './selection.js';
+import { useRecordSource } from './record-source.js';
+import { withSelection } from './selection.js';
 import { listedFields, namingFields } from './values.js';
 import { shownIn } from './shown.js';
 import { dayWords, TimeHead } from './TimeHead.js';
+import { ToRecord } from './ToRecord.js';
 import { usePutting } from './use-putting.js';
 
 // More records than this are not read at once.
@@ -48,6 +49,7 @@ function viewAround(span: Span, on: string, isNarrow: boolean) {
 /** The records of a month, a week or a day on their days; dragging one to another day changes it there. */
 export function Calendar({ table, list, selection }: ArrangedProps) {
   const app = useApp();
+  const source = useRecordSource(table);
   const isNarrow = useIsNarrow();
   const rights = useRights(table.id);
   const [search, setSearch] = useSearchParams();
@@ -63,8 +65,8 @@ export function Calendar({ table, list, selection }: ArrangedProps) {
     narrowed: [...(selection.narrowed ?? []).filter((each) => each.field !== dayField), { field: dayField, from, before }],
   };
   const { data, error } = useQuery({
-    queryKey: [...keys.table(app.id, table.id), 'calendar', query],
-    queryFn: () => call(contract.readPage, { params: { app: app.id, table: table.id }, query: { ...asked(query), limit: mostShown } }),
+    queryKey: [...source.key, 'calendar', query],
+    queryFn: () => source.page(query, mostShown, null),
     placeholderData: keepPreviousData,
   });
   const { set, notes } = usePutting(table);
@@ -98,7 +100,7 @@ export function Calendar({ table, list, selection }: ArrangedProps) {
     const day = dayOf(field, record);
     if (day !== null) byDay.set(day, [...(byDay.get(day) ?? []), record]);
   }
-  if (field.kind === 'date_and_time')
+  if (field.kind !== 'date')
     for (const records of byDay.values()) records.sort((record, other) => (String(record.values[field.id]) < String(other.values[field.id]) ? -1 : 1));
   const weekday = (day: string): string => dayWords(day, { weekday: isNarrow && span === 'month' ? 'narrow' : 'short' });
   const shared = { table, list, selection, field, span, put, onKeyPut: (id: number) => (toFocus.current = id) };
@@ -230,8 +232,10 @@ function OnDay({ table, list, selection, field, span, put, onKeyPut, day, record
   const time = timeOf(field, record);
   return (
     <li ref={setNodeRef} {...listeners} className={isDragging ? 'dragged' : ''}>
-      <Link
-        to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)}
+      <ToRecord
+        table={table}
+        record={record.id}
+        selection={selection}
         draggable={false}
         data-record={record.id}
         {...(put === null ? {} : { 'aria-keyshortcuts': 'Alt+ArrowLeft Alt+ArrowRight Alt+ArrowUp Alt+ArrowDown' })}
@@ -257,7 +261,7 @@ function OnDay({ table, list, selection, field, span, put, onKeyPut, day, record
               ),
           )}
         </span>
-      </Link>
+      </ToRecord>
     </li>
   );
 }

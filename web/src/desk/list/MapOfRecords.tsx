@@ -1,17 +1,16 @@
-import { contract, pointOf, type Point, type RecordAnswer } from '@bibliona/core';
+import { pointOf, type Point, type RecordAnswer } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import { Link } from 'react-router';
-import { call, messageOf } from '../../state/api.js';
+import { messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
-import { keys } from '../../state/keys.js';
 import { locale } from '../../state/locale.js';
 import { viewOf, WorldMap, type Dot } from '../../ui/map/WorldMap.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
 import type { ArrangedProps } from './arrangements.js';
 import { calledIn, RecordCard } from './RecordCard.js';
-import { asked, withSelection } from './selection.js';
+import { useRecordSource } from './record-source.js';
+import { ToRecord } from './ToRecord.js';
 import { namingFields } from './values.js';
 
 const size = { width: 840, height: 480 } as const;
@@ -27,11 +26,11 @@ interface Placed {
 
 /** Records as points on a map, beside their names. */
 export function MapOfRecords({ table, list, selection }: ArrangedProps) {
-  const app = useApp();
+  const source = useRecordSource(table);
   const place = list.arrangement.kind === 'map' ? list.arrangement.place : '';
   const { data, error } = useQuery({
-    queryKey: [...keys.table(app.id, table.id), 'map', selection],
-    queryFn: () => call(contract.readPage, { params: { app: app.id, table: table.id }, query: { ...asked(selection), limit: mostShown } }),
+    queryKey: [...source.key, 'map', selection],
+    queryFn: () => source.page(selection, mostShown, null),
     placeholderData: keepPreviousData,
   });
   if (error !== null) return <Note kind="bad">{messageOf(error)}</Note>;
@@ -104,13 +103,9 @@ function Points({ table, list, selection, placed }: ArrangedProps & { readonly p
         <ul aria-label={list.name}>
           {placed.map(({ record }) => (
             <li key={record.id}>
-              <Link
-                to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)}
-                onFocus={() => setChosen(record.id)}
-                onPointerEnter={() => setChosen(record.id)}
-              >
+              <ToRecord table={table} record={record.id} selection={selection} onFocus={() => setChosen(record.id)} onPointerEnter={() => setChosen(record.id)}>
                 {calledIn(named, record)}
-              </Link>
+              </ToRecord>
             </li>
           ))}
         </ul>

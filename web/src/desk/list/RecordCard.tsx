@@ -1,11 +1,10 @@
 import { printValue, type Field, type List, type RecordAnswer, type Selection, type Table } from '@bibliona/core';
 import type { ReactNode } from 'react';
-import { Link } from 'react-router';
 import { ChosenLine, hasTones } from '../../fields/ChoiceMark.js';
 import { useApp } from '../../state/app.js';
 import { locale } from '../../state/locale.js';
-import { withSelection } from './selection.js';
 import { shownIn } from './shown.js';
+import { ToRecord } from './ToRecord.js';
 import { listedFields, namingFields } from './values.js';
 
 /** What a record is called, as far as its list knows. */
@@ -34,7 +33,9 @@ export function RecordCard(props: {
   return (
     <article className="slip">
       {record.tone !== undefined && <i className={`row-spine tone-${record.tone.tone}`} title={record.tone.name} />}
-      <Link to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)}>{calledIn(named, record)}</Link>
+      <ToRecord table={table} record={record.id} selection={selection}>
+        {calledIn(named, record)}
+      </ToRecord>
       <dl>
         {filled.slice(0, most).map((field) => (
           <div key={field.id}>

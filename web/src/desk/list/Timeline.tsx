@@ -1,11 +1,10 @@
 import Tooltip from '@mui/material/Tooltip';
-import { contract, type Field, type Narrowing, type RecordAnswer, type Selection, type Value } from '@bibliona/core';
+import type { Field, Narrowing, RecordAnswer, Selection, Value } from '@bibliona/core';
 import { keepPreviousData, useQueries } from '@tanstack/react-query';
 import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
-import { Link, useSearchParams } from 'react-router';
-import { call, messageOf } from '../../state/api.js';
+import { useSearchParams } from 'react-router';
+import { messageOf } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
-import { keys } from '../../state/keys.js';
 import { locale } from '../../state/locale.js';
 import { useIsNarrow } from '../../ui/narrow.js';
 import { Note } from '../../ui/Note.js';
@@ -15,10 +14,11 @@ import type { ArrangedProps } from './arrangements.js';
 import { canPut, dayAsked, dayIn, dayOf, onDay } from './days.js';
 import { firstDayIn, later, monthOf } from './month.js';
 import { calledIn } from './RecordCard.js';
-import { asked, withSelection } from './selection.js';
+import { useRecordSource } from './record-source.js';
 import { shownIn } from './shown.js';
 import { barsIn, daysBetween, timeSpans, viewLater, viewOf, type Bar, type TimeSpan, type View } from './timeline.js';
 import { dayWords, TimeHead } from './TimeHead.js';
+import { ToRecord } from './ToRecord.js';
 import { usePutting } from './use-putting.js';
 import { namingFields } from './values.js';
 
@@ -48,7 +48,7 @@ interface Ends {
 
 /** Records as bars over time, in lanes; a bar is dragged to other days, and longer or shorter at its ends. */
 export function Timeline({ table, list, selection }: ArrangedProps) {
-  const app = useApp();
+  const source = useRecordSource(table);
   const rights = useRights(table.id);
   const [search, setSearch] = useSearchParams();
   const { arrangement } = list;
@@ -78,8 +78,8 @@ export function Timeline({ table, list, selection }: ArrangedProps) {
     queries: asks.map((narrowed) => {
       const query: Selection = { ...selection, narrowed: [...(selection.narrowed ?? []), ...narrowed] };
       return {
-        queryKey: [...keys.table(app.id, table.id), 'timeline', query],
-        queryFn: () => call(contract.readPage, { params: { app: app.id, table: table.id }, query: { ...asked(query), limit: mostShown } }),
+        queryKey: [...source.key, 'timeline', query],
+        queryFn: () => source.page(query, mostShown, null),
         placeholderData: keepPreviousData,
       };
     }),
@@ -321,8 +321,10 @@ function BarOf({ table, selection, bar, parts, days, daysAcross, put }: BarProps
       {record.tone !== undefined && <i className={`row-spine tone-${record.tone.tone}`} title={record.tone.name} />}
       {parts.has('start') && <span className="time-end at-start" aria-hidden="true" onPointerDown={hold('start')} />}
       <Tooltip title={`${called}: ${says}`}>
-        <Link
-          to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)}
+        <ToRecord
+          table={table}
+          record={record.id}
+          selection={selection}
           draggable={false}
           aria-label={`${called}, ${says}`}
           {...(parts.size === 0
@@ -337,7 +339,7 @@ function BarOf({ table, selection, bar, parts, days, daysAcross, put }: BarProps
           onKeyDown={onKeyDown}
         >
           {called}
-        </Link>
+        </ToRecord>
       </Tooltip>
       {parts.has('end') && <span className="time-end" aria-hidden="true" onPointerDown={hold('end')} />}
     </li>

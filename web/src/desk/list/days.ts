@@ -9,10 +9,11 @@ export function dayIn(value: Value, at: Locale = locale()): string | null {
 }
 export const dayOf = (field: Field, record: RecordAnswer): string | null => dayIn(record.values[field.id] ?? null);
 
-/** The time of day that a record has, as people read it; empty where the field holds days alone. */
+/** The time of day that a record has, as people read it; empty where it has a day alone. */
 export function timeOf(field: Field, record: RecordAnswer): string {
   const value = record.values[field.id];
-  return field.kind === 'date_and_time' && typeof value === 'string' && value !== '' ? locale().clock(locale().wall(value).slice(11, 19)) : '';
+  if (typeof value !== 'string' || !value.includes('T')) return '';
+  return locale().clock((value.endsWith('Z') ? locale().wall(value) : value).slice(11, 19));
 }
 
 /** The same value on another day, at the same time of it. */

@@ -1,21 +1,16 @@
-import { contract, countShown, printTyped, type Field, type Selection, type Table } from '@bibliona/core';
+import { countShown, printTyped, type Field, type Selection, type Table } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { call } from '../../state/api.js';
-import { useApp } from '../../state/app.js';
-import { useAskedAs } from '../../state/asked-as.js';
-import { keys } from '../../state/keys.js';
 import { locale } from '../../state/locale.js';
-import { asked } from './selection.js';
+import { useRecordSource } from './record-source.js';
 import { shownIn } from './shown.js';
 
 /** The groups of a list with their counts and sums, by the fields of the list or by others. */
 export function useGroups(table: Table, selection: Selection, by: readonly string[] | undefined, isWanted = true) {
-  const app = useApp();
-  const as = useAskedAs();
+  const source = useRecordSource(table);
   const query: Selection = { ...selection, ...(by === undefined ? {} : { by: [...by] }) };
   return useQuery({
-    queryKey: [...keys.table(app.id, table.id), 'groups', query],
-    queryFn: () => call(contract.readGroups, { params: { app: app.id, table: table.id }, query: asked(query), ...as }),
+    queryKey: [...source.key, 'groups', query],
+    queryFn: () => source.groups(query),
     placeholderData: keepPreviousData,
     enabled: isWanted,
   });

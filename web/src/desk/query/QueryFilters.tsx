@@ -1,10 +1,12 @@
-import { contract, isReference, written, type QueryResult, type ResultColumn, type SavedQuery, type Value } from '@bibliona/core';
+import { contract, dayTypes, isReference, valuesPicked, written, type QueryResult, type ResultColumn, type SavedQuery, type Value } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { locale } from '../../state/locale.js';
 import { Note } from '../../ui/Note.js';
 import { ActiveFilters, FilterMargin, type Filter } from '../list/FilterMargin.js';
+import { later } from '../list/month.js';
 import { unnamedRecord } from '../list/values.js';
 import { askedRows, type Picking } from './picked.js';
 import { wordsIn } from './words.js';
@@ -22,9 +24,10 @@ export function useQueryValues(query: SavedQuery, { picked }: Pick<Picking, 'pic
   });
 }
 
-/** A value by which rows are picked or grouped. */
+/** A value by which rows are picked or grouped: of days it is a month. */
 export function words(column: ResultColumn, value: Value): string {
   if (value === null) return 'empty';
+  if (dayTypes.has(column.type)) return locale().month(String(value));
   return column.type === 'record' && !isReference(value) ? unnamedRecord : wordsIn(column, value);
 }
 
@@ -46,7 +49,7 @@ export function QueryFilters({ query, columns, picked, change }: FiltersProps) {
         name: column.name,
         values,
         more,
-        chosen: picked.only.find((each) => each.column === id)?.values ?? [],
+        chosen: valuesPicked(picked.only, id),
         words: (value) => words(column, value),
         onChoose: (chosen) => change({ only: withValues(picked.only, id, chosen) }),
       },
@@ -58,12 +61,16 @@ export function QueryFilters({ query, columns, picked, change }: FiltersProps) {
 /** What the rows of a query are picked by, in a line above them. */
 export function PickedBy({ query, columns, picked, change }: FiltersProps) {
   const { data } = useQueryValues(query, { picked });
-  const filters = picked.only.flatMap(({ column: id, values }) => {
+  const filters = picked.only.flatMap((narrowing) => {
+    const { column: id } = narrowing;
     const column = columns.find((each) => each.id === id);
     if (column === undefined) return [];
     const known = data?.columns.find((each) => each.column === id)?.values ?? [];
-    const said = values.map((value) => words(column, known.find((each) => written(each.value) === value)?.value ?? value));
-    return [{ id, says: `${column.name}: ${data === undefined ? '…' : said.join(' or ')}`, onRemove: () => change({ only: withValues(picked.only, id, []) }) }];
+    const said =
+      'values' in narrowing
+        ? narrowing.values.map((value) => words(column, known.find((each) => written(each.value) === value)?.value ?? value)).join(' or ')
+        : `${locale().date(narrowing.from)} to ${locale().date(later(narrowing.before, -1))}`;
+    return [{ id, says: `${column.name}: ${data === undefined ? '…' : said}`, onRemove: () => change({ only: withValues(picked.only, id, []) }) }];
   });
   return <ActiveFilters filters={filters} onNone={() => change({ only: [] })} />;
 }

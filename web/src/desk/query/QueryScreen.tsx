@@ -2,7 +2,17 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { PencilRulerIcon } from '@phosphor-icons/react';
-import { canGroupBy, contract, exportFormatNames, exportFormats, mostRowsRead, type ResultColumn, type RowsPicked, type SavedQuery } from '@bibliona/core';
+import {
+  arrangementOf,
+  canGroupBy,
+  contract,
+  exportFormatNames,
+  exportFormats,
+  mostRowsRead,
+  type ResultColumn,
+  type RowsPicked,
+  type SavedQuery,
+} from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Link, useParams } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
@@ -14,6 +24,7 @@ import { useIsNarrow } from '../../ui/narrow.js';
 import { Note } from '../../ui/Note.js';
 import { PartSeenNote } from '../../ui/PartSeenNote.js';
 import { SaveMenu, type FileChoice } from '../../ui/SaveMenu.js';
+import { Waiting } from '../../ui/Waiting.js';
 import { Favourite } from '../Favourite.js';
 import { FilterButton, useFiltersShown } from '../list/FilterMargin.js';
 import { KeepList } from '../KeepList.js';
@@ -24,6 +35,7 @@ import { NotHere } from '../NotHere.js';
 import { ownListAt } from '../own-list.js';
 import { askedRows, usePicked } from './picked.js';
 import { PickedBy, QueryFilters, useQueryValues } from './QueryFilters.js';
+import { ResultArranged } from './ResultArranged.js';
 import { ResultGrid } from './ResultGrid.js';
 import { ResultGroups } from './ResultGroups.js';
 import { ResultLines } from './ResultLines.js';
@@ -60,6 +72,8 @@ function QueryRows({ query }: { readonly query: SavedQuery }) {
   const sums = count.data?.sums ?? noSums;
   const groupable = columns.filter((column) => canGroupBy(column.type));
   const by = picked.by.filter((id) => groupable.some((column) => column.id === id));
+  const arrangement = arrangementOf(query, columns);
+  const isGrid = arrangement.kind === 'grid';
   const isPicked = picked.search !== '' || picked.only.length > 0;
   const isEmpty = found === 0 && !isPicked;
   const looked = { kind: 'query', query: query.id, picked } as const;
@@ -78,7 +92,7 @@ function QueryRows({ query }: { readonly query: SavedQuery }) {
           {!isEmpty && <SearchBox text={picked.search} name={query.name} onText={(search) => change({ search })} />}
           {!isEmpty && hasFilters && <FilterButton isShown={filters.isShown} isActive={picked.only.length > 0} onToggle={filters.toggle} />}
           {!isEmpty && <KeepList of={looked} />}
-          {!isEmpty && (
+          {!isEmpty && isGrid && (
             <GroupChoice
               name={query.name}
               by={by}
@@ -119,6 +133,10 @@ function QueryRows({ query }: { readonly query: SavedQuery }) {
                 >
                   {picked.search === '' ? 'Choose other values to see rows again.' : 'Search looks at the words and numbers in the columns.'}
                 </Empty>
+              ) : count.data === undefined && query.arrangement !== undefined ? (
+                <Waiting />
+              ) : !isGrid ? (
+                <ResultArranged query={query} columns={columns} arrangement={arrangement} {...picking} />
               ) : by.length > 0 ? (
                 <ResultGroups query={query} columns={columns} picked={{ ...picked, by }} />
               ) : isNarrow ? (

@@ -1,10 +1,14 @@
 import Button from '@mui/material/Button';
+import FormControl from '@mui/material/FormControl';
+import FormLabel from '@mui/material/FormLabel';
 import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { ArrowLeftIcon, ArrowRightIcon, PlusIcon, TrashIcon, XIcon } from '@phosphor-icons/react';
 import { mostQuickFilters, summaries, wantedColumn, type QueryColumn, type SavedQuery, type Summary } from '@bibliona/core';
+import { useMemo } from 'react';
 import { newId, useApp } from '../../state/app.js';
+import { ArrangementSettings } from '../parts/ArrangementSettings.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
 import { DigitsField } from '../parts/DigitsField.js';
 import { Several } from '../parts/Several.js';
@@ -12,7 +16,19 @@ import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { valueHint } from '../expression/examples.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { AddColumn } from './AddColumn.js';
-import { columnType, directionWords, editColumn, filteredBy, movedColumn, pickableColumns, withColumn, withoutColumn, type Spot } from './query-draft.js';
+import {
+  arrangedAs,
+  columnType,
+  directionWords,
+  editColumn,
+  filteredBy,
+  fittingColumns,
+  movedColumn,
+  pickableColumns,
+  withColumn,
+  withoutColumn,
+  type Spot,
+} from './query-draft.js';
 
 interface PartProps {
   readonly query: SavedQuery;
@@ -62,6 +78,7 @@ export function QueryDetails(props: PartProps & { readonly spot: Spot; readonly 
 function QueryPart({ query, onChange, onRemove }: PartProps & { readonly onRemove: () => void }) {
   const { design } = useApp();
   const set = (part: Partial<SavedQuery>): void => onChange({ ...query, ...part });
+  const offered = useMemo(() => fittingColumns(query, design), [query, design]);
   return (
     <>
       <DetailsHead kind="Query" title={query.name} of={{ to: 'query', id: query.id }} />
@@ -88,6 +105,15 @@ function QueryPart({ query, onChange, onRemove }: PartProps & { readonly onRemov
           hint="Columns by whose values people pick rows on the spot. Empty: those in which many rows share a few values."
           none="No column with such values."
         />
+        <FormControl>
+          <FormLabel>Shown</FormLabel>
+          <ArrangementSettings
+            arrangement={query.arrangement ?? { kind: 'grid' }}
+            offered={offered}
+            onChange={(arrangement) => onChange(arrangedAs(query, arrangement))}
+            hint="A calendar and a timeline need a column with a date, a map one with a place. A board and a chart need short values."
+          />
+        </FormControl>
         <div className="details-foot">
           <Button startIcon={<TrashIcon />} onClick={onRemove}>
             Remove query

@@ -1,5 +1,20 @@
 /** A query while it is being written: every edit gives a new one. */
-import { check, inWords, isSummedUp, pickedTypes, wantedColumn, wants, type AppDesign, type QueryColumn, type SavedQuery, type Type } from '@bibliona/core';
+import {
+  arrangementLeft,
+  check,
+  columnNeeds,
+  inWords,
+  isSummedUp,
+  pickedTypes,
+  wantedColumn,
+  wants,
+  type AppDesign,
+  type Arrangement,
+  type ArrangementKind,
+  type QueryColumn,
+  type SavedQuery,
+  type Type,
+} from '@bibliona/core';
 import { locale } from '../../state/locale.js';
 
 /** What of the sentence is selected, and shown in the details. */
@@ -32,15 +47,36 @@ export const editColumn = (query: SavedQuery, id: string, part: Partial<QueryCol
 export const filteredBy = ({ quickFilters: _, ...query }: SavedQuery, chosen: readonly string[]): SavedQuery =>
   chosen.length === 0 ? query : { ...query, quickFilters: chosen };
 
-export const withoutColumn = (query: SavedQuery, id: string): SavedQuery =>
-  filteredBy(
-    {
-      ...query,
-      columns: query.columns.filter((column) => column.id !== id),
-      order: query.order.filter((each) => each.column !== id),
-    },
-    (query.quickFilters ?? []).filter((each) => each !== id),
-  );
+/** In a grid as long as nothing else is chosen. */
+export const arrangedAs = ({ arrangement: _, ...query }: SavedQuery, arrangement: Arrangement): SavedQuery =>
+  arrangement.kind === 'grid' ? query : { ...query, arrangement };
+
+export function withoutColumn(query: SavedQuery, id: string): SavedQuery {
+  const stays = (column: string): boolean => column !== id;
+  const left: SavedQuery = {
+    ...query,
+    columns: query.columns.filter((column) => stays(column.id)),
+    order: query.order.filter((each) => stays(each.column)),
+  };
+  return arrangedAs(filteredBy(left, (query.quickFilters ?? []).filter(stays)), arrangementLeft(query.arrangement ?? { kind: 'grid' }, stays));
+}
+
+/** The columns by which rows can be arranged, by what each arrangement needs. */
+export function fittingColumns(query: SavedQuery, design: AppDesign): (kind: ArrangementKind, key: string) => readonly QueryColumn[] {
+  const typed = query.columns.map((column) => ({ column, type: columnType(query, column, design) }));
+  return (kind, key) => {
+    const needs: Readonly<Record<string, ReadonlySet<string>>> = columnNeeds[kind];
+    return typed.flatMap(({ column, type }) => {
+      const isIt =
+        type !== null &&
+        needs[key]?.has(type.kind) === true &&
+        // Only what can be added is drawn as a sum, and only what is a place is on the map.
+        (key !== 'sum' || column.summary === null || column.summary === 'count' || column.summary === 'sum') &&
+        (key !== 'place' || ('parts' in type && type.parts?.['latitude'] !== undefined));
+      return isIt ? [column] : [];
+    });
+  };
+}
 
 /** The columns by whose values rows can be picked. */
 export const pickableColumns = (query: SavedQuery, design: AppDesign): readonly QueryColumn[] =>

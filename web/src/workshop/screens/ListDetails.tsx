@@ -1,25 +1,10 @@
 import Button from '@mui/material/Button';
-import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
-import Radio from '@mui/material/Radio';
-import RadioGroup from '@mui/material/RadioGroup';
 import TextField from '@mui/material/TextField';
 import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
-import {
-  fieldOfArrangement,
-  linksOf,
-  formFor,
-  mostFrozen,
-  mostLevels,
-  mostOrders,
-  mostQuickFilters,
-  mostSums,
-  mostTones,
-  tableOf,
-  type ArrangementKind,
-  type List,
-  type RowTone,
-} from '@bibliona/core';
+import { linksOf, formFor, mostFrozen, mostLevels, mostOrders, mostQuickFilters, mostSums, mostTones, tableOf, type List, type RowTone } from '@bibliona/core';
+import { ArrangementSettings } from '../parts/ArrangementSettings.js';
+import { fittingFields, isSummable } from '../parts/arrangements.js';
 import { ToneField } from '../parts/ToneField.js';
 import { newId, useApp } from '../../state/app.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
@@ -27,7 +12,7 @@ import { DetailsHead } from '../parts/DetailsHead.js';
 import { PublishSettings } from '../published/PublishSettings.js';
 import { OrderedFields } from './OrderedFields.js';
 import { ScreenSettings } from './ScreenSettings.js';
-import { arranged, isSummable, narrowingFields, ways, type Spot, type Way } from './list-draft.js';
+import { narrowingFields, type Spot } from './list-draft.js';
 
 interface Props {
   readonly list: List;
@@ -175,7 +160,14 @@ function PartSettings({ list, spot, isOpen, onChange, onRemove }: Props) {
     case 'tones':
       return <Tones list={list} onChange={(next) => set({ tones: next })} />;
     case 'arrangement':
-      return <ArrangementSettings list={list} onChange={(arrangement) => set({ arrangement })} />;
+      return (
+        <ArrangementSettings
+          arrangement={list.arrangement}
+          offered={(kind, key) => fittingFields(kind, key, table, app)}
+          onChange={(arrangement) => set({ arrangement })}
+          hint="A calendar and a timeline need a date, a map a place, and a board a choice, a person or a reference. A chart needs short values."
+        />
+      );
     default:
       return spot satisfies never;
   }
@@ -231,64 +223,6 @@ function Frozen({ list, onChange }: WholeProps) {
         </MenuItem>
       ))}
     </TextField>
-  );
-}
-
-function ArrangementSettings({ list, onChange }: { readonly list: List; readonly onChange: (arrangement: List['arrangement']) => void }) {
-  const app = useApp();
-  const table = tableOf(app.design, list.table);
-  const { needs, further = [] }: Way = ways[list.arrangement.kind];
-  return (
-    <>
-      <RadioGroup
-        value={list.arrangement.kind}
-        onChange={(_, kind) => {
-          const next = arranged(kind as ArrangementKind, table);
-          if (next !== null) onChange(next);
-        }}
-        aria-label="Arrangement"
-      >
-        {(Object.keys(ways) as ArrangementKind[]).map((kind) => (
-          <FormControlLabel key={kind} value={kind} control={<Radio />} label={ways[kind].name} disabled={arranged(kind, table) === null} />
-        ))}
-      </RadioGroup>
-      {needs !== null && (
-        <TextField
-          select
-          label={needs.label}
-          value={fieldOfArrangement(list.arrangement) ?? ''}
-          onChange={(event) => onChange(needs.make(event.target.value, list.arrangement))}
-        >
-          {table.fields.filter(needs.fits).map((field) => (
-            <MenuItem key={field.id} value={field.id}>
-              {field.name}
-            </MenuItem>
-          ))}
-        </TextField>
-      )}
-      {further.map(({ label, none, fits, of, put }) => (
-        <TextField
-          key={label}
-          select
-          label={label}
-          value={of(list.arrangement) ?? ''}
-          onChange={({ target }) => onChange(put(list.arrangement, target.value === '' ? undefined : target.value))}
-          slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
-        >
-          <MenuItem value="">{none}</MenuItem>
-          {table.fields
-            .filter((field) => fits(field, app))
-            .map((field) => (
-              <MenuItem key={field.id} value={field.id}>
-                {field.name}
-              </MenuItem>
-            ))}
-        </TextField>
-      ))}
-      {arranged('calendar', table) === null && (
-        <p className="q sm">A calendar and a timeline need a date, a map a place, and a board a choice, a person or a reference. A chart needs short values.</p>
-      )}
-    </>
   );
 }
 

@@ -10,7 +10,8 @@ import { TableField } from '../parts/TableField.js';
 import { useMaking } from '../use-making.js';
 import { FieldsOfTables } from './FieldsOfTables.js';
 import { firstForm } from './form-draft.js';
-import { arranged, firstList, ways } from './list-draft.js';
+import { firstArranged, fittingFields, ways } from '../parts/arrangements.js';
+import { firstList } from './list-draft.js';
 import { ReadingPicture } from './ReadingPicture.js';
 
 /** What a form can begin with. */
@@ -26,7 +27,8 @@ export function ScreenDialog(props: {
   readonly onMade: (id: string) => void;
 }) {
   const { what, onClose, onMade } = props;
-  const { design } = useApp();
+  const app = useApp();
+  const { design } = app;
   const tables = shownTables(design);
   const { isSending, problemAt, say, clear, make } = useMaking(what);
   const [tableId, setTable] = useState(props.table ?? tables[0]?.id ?? '');
@@ -55,7 +57,7 @@ export function ScreenDialog(props: {
         [{ kind: 'put', part: 'form', value: firstForm(design, tableOf(design, table.id), { id, name: name.trim() }, begins === 'children') }],
         () => onMade(id),
       );
-    const arrangement = arranged(kind, table);
+    const arrangement = firstArranged(kind, (key) => fittingFields(kind, key, table, app));
     if (arrangement === null) return say('form', `${table.name} has no field for this arrangement. Add one at the station Tables, or choose another.`);
     const value = firstList({ id, name: name.trim(), table: table.id }, listFor(design, table.id).columns, arrangement);
     return void make([{ kind: 'put', part: 'list', value }], () => onMade(id));
@@ -102,7 +104,13 @@ export function ScreenDialog(props: {
       {what === 'list' && table !== undefined && (
         <RadioGroup value={kind} onChange={(_, value) => (setKind(value as ArrangementKind), clear())} aria-label="How it is arranged" row>
           {(Object.keys(ways) as ArrangementKind[]).map((each) => (
-            <FormControlLabel key={each} value={each} control={<Radio />} label={ways[each].name} disabled={arranged(each, table) === null} />
+            <FormControlLabel
+              key={each}
+              value={each}
+              control={<Radio />}
+              label={ways[each].name}
+              disabled={firstArranged(each, (key) => fittingFields(each, key, table, app)) === null}
+            />
           ))}
         </RadioGroup>
       )}
