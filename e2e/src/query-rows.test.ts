@@ -1,3 +1,4 @@
+import { DateTime } from 'luxon';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { Page } from 'playwright-core';
 import { barriersOf, choose, openDemo, rowOf, saveDraft, signIn, visit, type House } from './browser.js';
@@ -202,6 +203,63 @@ test('offers the columns that its builder has chosen', async () => {
   expect(await filters().getByRole('region').count()).toBe(1);
   await filters().getByRole('region', { name: 'Hive' }).getByRole('button').first().click();
   await status().filter({ hasText: '1 found' }).waitFor();
+});
+
+test('is a board, a calendar or a chart, as its builder says', async () => {
+  await visit(page, `/desk/${app}/q/unseen_hives`);
+  await grid().getByRole('link').first().waitFor();
+  const [codes, keepers, days] = [await column(2), await column(4), await column(5)];
+  const { page: builder } = await house.open();
+  await signIn(builder, demoPeople[0].email, demoPassword);
+  await visit(builder, `/workshop/${app}/queries/unseen_hives`);
+  const arrange = async (kind: string, was: string): Promise<void> => {
+    await builder.getByRole('button', { name: was, exact: true }).click();
+    await builder.getByRole('radiogroup', { name: 'Arrangement' }).getByRole('radio', { name: kind }).check();
+  };
+  await arrange('Board', 'as a grid');
+  // A map needs a place, and none of its columns is one.
+  expect(await builder.getByRole('radio', { name: 'Map' }).isDisabled()).toBe(true);
+  await choose(builder, 'A column for each', 'Keeper');
+  expect(await barriersOf(builder)).toEqual([]);
+  await saveDraft(builder, 'query');
+
+  await visit(page, `/desk/${app}/q/unseen_hives`);
+  for (const keeper of new Set(keepers)) {
+    const lane = page.getByRole('region', { name: keeper, exact: true });
+    await lane.getByRole('link').first().waitFor();
+    expect(await lane.getByRole('link').allInnerTexts()).toEqual(codes.filter((_, i) => keepers[i] === keeper));
+  }
+  expect(await barriersOf(page)).toEqual([]);
+  await page.getByRole('link', { name: codes[0] ?? '', exact: true }).click();
+  await page.getByRole('heading', { name: codes[0] ?? '', level: 1 }).waitFor();
+
+  await arrange('Calendar', 'as a board by Keeper');
+  await saveDraft(builder, 'query');
+  const at = days.findIndex((day) => day !== '');
+  const day = DateTime.fromFormat(days[at] ?? '', 'd LLL yyyy', { locale: 'en-GB' });
+  await visit(page, `/desk/${app}/q/unseen_hives?view=day&on=${day.toISODate()}`);
+  const onDay = days.flatMap((each, i) => (each === days[at] ? [codes[i]] : []));
+  await expect
+    .poll(() =>
+      page
+        .getByRole('list', { name: days[at] ?? '' })
+        .getByRole('link')
+        .allInnerTexts()
+        .then((all) => all.map((text) => text.split(/\s/u)[0])),
+    )
+    .toEqual(onDay);
+
+  await arrange('Chart', 'as a calendar by Last seen');
+  await choose(builder, 'A bar for each, or over time', 'Keeper');
+  await saveDraft(builder, 'query');
+  await visit(page, `/desk/${app}/q/unseen_hives`);
+  const groups = page.getByRole('table', { name: `Rows of ${name}` });
+  await groups.getByRole('rowheader', { name: keepers[0] ?? '' }).waitFor();
+  const chart = page.locator('.list-chart');
+  await chart.getByRole('button', { name: keepers[0] ?? '' }).click();
+  await page.getByRole('button', { name: `Remove the filter Keeper: ${keepers[0]}` }).waitFor();
+  await expect.poll(() => groups.getByRole('rowheader').count()).toBe(1);
+  await builder.context().close();
 });
 
 test('has no fault that a machine can find', async () => {

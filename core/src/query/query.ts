@@ -8,7 +8,8 @@ import { Id } from '../shapes/shapes.js';
 
 export const Scalar = z.union([z.string().max(10_000), z.number().finite(), z.boolean(), z.null()]);
 
-export const Day = z.string().regex(/^\d{4}-\d\d-\d\d$/);
+/** A day of the calendar; PostgreSQL has no year 0. */
+export const Day = z.iso.date().refine((day) => day >= '0001');
 /** A filter that is chosen while one uses a list: some values of a field (a record by its id, a month by its first day), or the days from one up to the day before another. */
 export const Narrowing = z.union([z.object({ field: Id, values: z.array(Scalar).min(1).max(100) }), z.object({ field: Id, from: Day, before: Day })]);
 export type Narrowing = z.infer<typeof Narrowing>;

@@ -8,5 +8,5 @@ type Props = Omit<ComponentProps<typeof Link>, 'to'> & { readonly table: Table; 
 /** What a record is called, as the way to it. A row that sums up many records leads nowhere. */
 export function ToRecord({ table, record, selection, ...props }: Props) {
   const address = useRecordSource(table).addressOf(record, selection);
-  return address === null ? <span {...props} /> : <Link to={address} {...props} />;
+  return address === null ? <a {...props} /> : <Link to={address} {...props} />;
 }

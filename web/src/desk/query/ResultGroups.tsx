@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { contract, isReference, written, type ResultColumn, type RowsPicked, type SavedQuery, type Value } from '@bibliona/core';
+import { contract, dayTypes, isReference, written, type ResultColumn, type RowsPicked, type SavedQuery, type Value } from '@bibliona/core';
 import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
@@ -36,7 +36,8 @@ export function ResultGroups({ query, columns, picked }: GroupsProps) {
   });
   if (error !== null) return <Note kind="bad">{messageOf(error)}</Note>;
   if (data === undefined) return <Waiting />;
-  const others = columns.filter((column) => !data.by.includes(column.id));
+  // Of days that are grouped by their months, each row has its own.
+  const others = columns.filter((column) => !data.by.includes(column.id) || dayTypes.has(column.type));
   const summed = others.filter((column) => data.sums.includes(column.id));
   // A phone has room for what tells a row apart, and its sums.
   const shown = isNarrow ? [...others.filter((column) => !summed.includes(column)).slice(0, 1), ...summed.slice(0, 2)] : others;

@@ -6,8 +6,8 @@ import { keys } from '../../state/keys.js';
 import type { RecordSource } from '../list/record-source.js';
 import { askedRows } from './picked.js';
 
-/** Texts and days are shown as fields of them are; all else as what is calculated. */
-const kindOfType: Readonly<Record<string, Field['kind']>> = { string: 'text', choice: 'text', date: 'date' };
+/** Texts, days and references are shown as fields of them are; all else as what is calculated. */
+const kindOfType: Readonly<Record<string, Field['kind']>> = { string: 'text', choice: 'text', date: 'date', record: 'reference' };
 
 function fieldOf({ id, name, type, digits, unit }: ResultColumn): Field {
   const kind = kindOfType[type] ?? 'formula';

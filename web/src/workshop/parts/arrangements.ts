@@ -1,5 +1,5 @@
 /** The arrangements of lists, and of the rows of queries, as builders choose among them. */
-import { canNarrow, isDay, kindOf, type Arrangement, type ArrangementKind, type Field, type Table } from '@bibliona/core';
+import { canNarrow, fieldOfArrangement, furtherFields, isDay, kindOf, type Arrangement, type ArrangementKind, type Field, type Table } from '@bibliona/core';
 import type { AppInHand } from '../../state/app.js';
 
 /** Something that an arrangement is made by. */
@@ -57,6 +57,12 @@ export const ways = {
   },
   map: { name: 'Map', says: 'as a map', needs: { key: 'place', label: 'Where it is', fits: (field) => field.kind === 'place' } },
 } as const satisfies Record<ArrangementKind, Way>;
+
+/** How it is arranged, as a sentence says it. @param nameOf what a field or column is called; undefined where there is none */
+export function arrangementWords(arrangement: Arrangement, nameOf: (id: string) => string | undefined): string {
+  const names = [fieldOfArrangement(arrangement), ...furtherFields(arrangement)].flatMap((id) => (id === null ? [] : (nameOf(id) ?? [])));
+  return `${ways[arrangement.kind].says}${names.length === 0 ? '' : ` by ${names.join(', ')}`}`;
+}
 
 /** The arrangement with another field or column for one of its needs; `undefined`: without one. What else it was made by stays. */
 export function madeWith(kind: ArrangementKind, key: string, id: string | undefined, before: Arrangement | undefined): Arrangement {

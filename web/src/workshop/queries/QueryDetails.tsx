@@ -1,6 +1,4 @@
 import Button from '@mui/material/Button';
-import FormControl from '@mui/material/FormControl';
-import FormLabel from '@mui/material/FormLabel';
 import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
@@ -72,13 +70,13 @@ export function QueryDetails(props: PartProps & { readonly spot: Spot; readonly 
       </>
     );
   if (spot.kind === 'order') return <OrderPart {...props} />;
+  if (spot.kind === 'arrangement') return <ArrangementPart {...props} />;
   return <QueryPart {...props} />;
 }
 
 function QueryPart({ query, onChange, onRemove }: PartProps & { readonly onRemove: () => void }) {
   const { design } = useApp();
   const set = (part: Partial<SavedQuery>): void => onChange({ ...query, ...part });
-  const offered = useMemo(() => fittingColumns(query, design), [query, design]);
   return (
     <>
       <DetailsHead kind="Query" title={query.name} of={{ to: 'query', id: query.id }} />
@@ -105,15 +103,6 @@ function QueryPart({ query, onChange, onRemove }: PartProps & { readonly onRemov
           hint="Columns by whose values people pick rows on the spot. Empty: those in which many rows share a few values."
           none="No column with such values."
         />
-        <FormControl>
-          <FormLabel>Shown</FormLabel>
-          <ArrangementSettings
-            arrangement={query.arrangement ?? { kind: 'grid' }}
-            offered={offered}
-            onChange={(arrangement) => onChange(arrangedAs(query, arrangement))}
-            hint="A calendar and a timeline need a column with a date, a map one with a place. A board and a chart need short values."
-          />
-        </FormControl>
         <div className="details-foot">
           <Button startIcon={<TrashIcon />} onClick={onRemove}>
             Remove query
@@ -182,6 +171,24 @@ function ColumnPart({ query, column, onChange, onSpot }: PartProps & { readonly 
             Leave out
           </Button>
         </div>
+      </div>
+    </>
+  );
+}
+
+function ArrangementPart({ query, onChange }: PartProps) {
+  const { design } = useApp();
+  const offered = useMemo(() => fittingColumns(query, design), [query, design]);
+  return (
+    <>
+      <DetailsHead kind="Arrangement" title="How the rows are shown" />
+      <div className="details-body details-form">
+        <ArrangementSettings
+          arrangement={query.arrangement ?? { kind: 'grid' }}
+          offered={offered}
+          onChange={(arrangement) => onChange(arrangedAs(query, arrangement))}
+          hint="A calendar and a timeline need a column with a date, a map one with a place. A board and a chart need short values."
+        />
       </div>
     </>
   );

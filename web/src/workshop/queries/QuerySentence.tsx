@@ -1,6 +1,7 @@
 import { isSummedUp, tableOf, type QueryColumn, type SavedQuery } from '@bibliona/core';
 import { PlusIcon } from '@phosphor-icons/react';
 import { useApp } from '../../state/app.js';
+import { arrangementWords } from '../parts/arrangements.js';
 import { columnType, conditionWords, directionWords, groupsOf, valuesOf, type Spot } from './query-draft.js';
 import { locale } from '../../state/locale.js';
 
@@ -72,7 +73,14 @@ export function QuerySentence(props: {
               })
               .join(', then '),
       )}
-      {query.limit !== null && <>, only the first {locale().count(query.limit)}</>}.
+      {query.limit !== null && <>, only the first {locale().count(query.limit)}</>}
+      {', shown '}
+      {word(
+        '',
+        { kind: 'arrangement' },
+        arrangementWords(query.arrangement ?? { kind: 'grid' }, (id) => query.columns.find((each) => each.id === id)?.name),
+      )}
+      .
     </p>
   );
 }

@@ -1,6 +1,18 @@
 import type { SavedQuery } from '@bibliona/core';
 import { describe, expect, test } from 'vitest';
-import { directionWords, editColumn, filteredBy, freeName, groupsOf, movedColumn, orderedBy, valuesOf, withColumn, withoutColumn } from './query-draft.js';
+import {
+  arrangedAs,
+  directionWords,
+  editColumn,
+  filteredBy,
+  freeName,
+  groupsOf,
+  movedColumn,
+  orderedBy,
+  valuesOf,
+  withColumn,
+  withoutColumn,
+} from './query-draft.js';
 
 const column = (id: string, summary: SavedQuery['columns'][number]['summary'] = null): SavedQuery['columns'][number] => ({
   id,
@@ -35,6 +47,14 @@ describe('columns', () => {
   });
   test('that are left out order nothing now', () => {
     expect(withoutColumn(query, 'bb')).toMatchObject({ columns: [{ id: 'aa' }, { id: 'cc' }], order: [] });
+  });
+  test('that are left out arrange nothing now', () => {
+    const board = arrangedAs(query, { kind: 'board', by: 'bb' });
+    expect(withoutColumn(board, 'aa').arrangement).toEqual({ kind: 'board', by: 'bb' });
+    expect('arrangement' in withoutColumn(board, 'bb')).toBe(false);
+    const timeline = arrangedAs(query, { kind: 'timeline', from: 'aa', to: 'bb', lane: 'cc' });
+    expect(withoutColumn(timeline, 'bb').arrangement).toEqual({ kind: 'timeline', from: 'aa', lane: 'cc' });
+    expect('arrangement' in arrangedAs(board, { kind: 'grid' })).toBe(false);
   });
   test('that are left out filter nothing now; where none is chosen the query decides', () => {
     const filtered = filteredBy(query, ['bb', 'cc']);

@@ -22,6 +22,7 @@ export type Spot =
   | { readonly kind: 'query' }
   | { readonly kind: 'condition' }
   | { readonly kind: 'order' }
+  | { readonly kind: 'arrangement' }
   | { readonly kind: 'new column' }
   | { readonly kind: 'column'; readonly id: string };
 
@@ -64,6 +65,8 @@ export function withoutColumn(query: SavedQuery, id: string): SavedQuery {
 /** The columns by which rows can be arranged, by what each arrangement needs. */
 export function fittingColumns(query: SavedQuery, design: AppDesign): (kind: ArrangementKind, key: string) => readonly QueryColumn[] {
   const typed = query.columns.map((column) => ({ column, type: columnType(query, column, design) }));
+  // Of texts there is often another one in each row.
+  typed.sort((a, b) => Number(a.type?.kind === 'string') - Number(b.type?.kind === 'string'));
   return (kind, key) => {
     const needs: Readonly<Record<string, ReadonlySet<string>>> = columnNeeds[kind];
     return typed.flatMap(({ column, type }) => {

@@ -1,8 +1,6 @@
 /** A list while it is being designed, in words and as the question that its proof asks. */
 import {
   canNarrow,
-  fieldOfArrangement,
-  furtherFields,
   kindOf,
   linksOf,
   membersOf,
@@ -16,7 +14,7 @@ import {
   type SavedQuery,
   type Table,
 } from '@bibliona/core';
-import { ways } from '../parts/arrangements.js';
+import { arrangementWords } from '../parts/arrangements.js';
 import { directionWords } from '../queries/query-draft.js';
 
 /** The part of the sentence that is worked on. */
@@ -32,8 +30,6 @@ const listed = (words: readonly string[], none: string): string => (words.length
 
 /** What a list says of itself, part by part. */
 export function wordsOfList(list: List, table: Table, design: AppDesign): Readonly<Record<Exclude<Spot, 'list' | 'condition'>, string>> {
-  const needed = fieldOfArrangement(list.arrangement);
-  const by = needed === null ? [] : names(table, design, [needed, ...furtherFields(list.arrangement)]);
   const order = list.order.flatMap(({ field: id, direction }) => {
     const field = table.fields.find((each) => each.id === id);
     return field === undefined ? [] : [`${field.name} ${directionWords(typeOfField(design, table.id, field), direction)}`];
@@ -48,7 +44,7 @@ export function wordsOfList(list: List, table: Table, design: AppDesign): Readon
       list.tones.map((tone) => tone.name),
       'no colours',
     ),
-    arrangement: `${ways[list.arrangement.kind].says}${by.length === 0 ? '' : ` by ${by.join(', ')}`}`,
+    arrangement: arrangementWords(list.arrangement, (id) => table.fields.find((field) => field.id === id)?.name),
   };
 }
 
