@@ -138,9 +138,7 @@ test('a member’s days and months are of the records that they see', async () =
   expect(levels[1]?.groups.reduce((sum, group) => sum + group.count, 0)).toBe(rows.length);
   // They know how the query is arranged, and nothing else of what it is made of.
   const own = await bea.call(contract.openApp, { params: { app: app.id } });
-  expect((own.design as { queries: SavedQuery[] }).queries).toMatchObject([
-    { id: 'q_all', columns: [], arrangement: { kind: 'chart', by: 'day', sum: 'hours' } },
-  ]);
+  expect(own.design.queries).toMatchObject([{ id: 'q_all', columns: [], arrangement: { kind: 'chart', by: 'day', sum: 'hours' } }]);
 });
 
 test('days that are none are refused, and those of a column without days pick nothing', async () => {
