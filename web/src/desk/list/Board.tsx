@@ -27,6 +27,8 @@ import { useMarks } from './use-marks.js';
 import { useMarkable, useRecords } from './use-records.js';
 
 const pageOfSlips = 30;
+// Each column is read by itself, and nobody looks through more of them.
+const mostColumns = 40;
 
 interface Mover {
   readonly columns: readonly BoardColumn[];
@@ -53,7 +55,8 @@ export function Board(props: ArrangedProps) {
   const route = routeOf(app.design, table.id);
   const isRoute = route?.field === field.id;
   const mayPut = isRoute ? app.moves : canPut(field, rights);
-  const columns = boardColumns(field, groups.data.levels[1]?.groups ?? [], groups.data.sums.length);
+  const all = boardColumns(field, groups.data.levels[1]?.groups ?? [], groups.data.sums.length);
+  const columns = all.slice(0, mostColumns);
   const put = (record: RecordAnswer, to: BoardColumn): void => {
     if (isIn(to, record, field.id)) return;
     const target = landing(table.id, field, route, record, to);
@@ -66,6 +69,7 @@ export function Board(props: ArrangedProps) {
     <div className="board-frame">
       {choosing !== undefined && <ChosenBar {...{ table, selection, marks, ...choosing }} name={list.name} columns={list.columns} />}
       {notes}
+      {all.length > mostColumns && <p className="q sm board-says">Only the first {mostColumns} columns are shown: choose a filter to see the others.</p>}
       <DndContext
         sensors={sensors}
         onDragStart={({ active }) => setHeld((active.data.current as { record: RecordAnswer }).record)}

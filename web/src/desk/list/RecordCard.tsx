@@ -10,7 +10,9 @@ import { listedFields, namingFields } from './values.js';
 /** What a record is called, as far as its list knows. */
 export function calledIn(named: readonly Field[], record: RecordAnswer): string {
   const words = named.map((field) => printValue(field, record.values[field.id] ?? null, locale())).filter((text) => text !== '');
-  return words.length === 0 ? `No. ${record.id}` : words.join(' · ');
+  if (words.length > 0) return words.join(' · ');
+  // A row that sums up many records has no number of its own.
+  return record.id > 0 ? `No. ${record.id}` : `Row ${-record.id}`;
 }
 
 /** A record as a slip: what it is called, and the filled fields of its list. */

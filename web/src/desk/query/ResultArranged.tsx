@@ -25,7 +25,7 @@ export function ResultArranged({ query, columns, arrangement, picked, change }: 
   const app = useApp();
   const asked = JSON.stringify([columns, picked]);
   const table = useMemo(() => asTable(query, columns), [query, columns]);
-  const within = useMemo(() => appWith(app, query, columns), [app, query, columns]);
+  const within = useMemo(() => appWith(app, query, columns, arrangement), [app, query, columns, arrangement]);
   // What is picked is read from the address at each drawing, and is the same as long as it is written the same.
   // oxlint-disable-next-line react-hooks/exhaustive-deps
   const source = useMemo(() => rowsAsRecords(app.id, query, columns, picked), [app.id, query, asked]);

@@ -1,5 +1,17 @@
 /** The rows of a query as if they were records, so that what arranges records arranges them too: each column stands for a field. */
-import { contract, type Field, type RecordAnswer, type ResultColumn, type RowsPicked, type SavedQuery, type Selection, type Table } from '@bibliona/core';
+import {
+  contract,
+  fieldOfArrangement,
+  furtherFields,
+  type Arrangement,
+  type Field,
+  type RecordAnswer,
+  type ResultColumn,
+  type RowsPicked,
+  type SavedQuery,
+  type Selection,
+  type Table,
+} from '@bibliona/core';
 import { call } from '../../state/api.js';
 import type { AppInHand } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
@@ -28,11 +40,17 @@ export const asTable = (query: SavedQuery, columns: readonly ResultColumn[]): Ta
 });
 
 /** The app with what is known of these columns, and by which of them a row is called. Nobody has rights on such a table. */
-export const appWith = (app: AppInHand, query: SavedQuery, columns: readonly ResultColumn[]): AppInHand => ({
-  ...app,
-  formulas: { ...app.formulas, ...Object.fromEntries(columns.map((column) => [column.id, column.type])) },
-  captions: { ...app.captions, [query.id]: columns.slice(0, 1).map((column) => column.id) },
-});
+export function appWith(app: AppInHand, query: SavedQuery, columns: readonly ResultColumn[], arrangement: Arrangement): AppInHand {
+  // What a row is placed by is said by its place.
+  const placing = [fieldOfArrangement(arrangement), ...furtherFields(arrangement)];
+  const others = columns.filter((column) => !placing.includes(column.id));
+  const [called] = [...others.filter((column) => column.type !== 'number'), ...others, ...columns];
+  return {
+    ...app,
+    formulas: { ...app.formulas, ...Object.fromEntries(columns.map((column) => [column.id, column.type])) },
+    captions: { ...app.captions, [query.id]: called === undefined ? [] : [called.id] },
+  };
+}
 
 /** What is picked of the rows, and narrowed further by an arrangement. */
 const within = (picked: RowsPicked, { narrowed = [] }: Selection): RowsPicked => ({
