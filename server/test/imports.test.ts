@@ -326,7 +326,7 @@ describe('the rules of the table', () => {
 describe('stopping', () => {
   const long = `Name,Number\n${Array.from({ length: 400_000 }, (_, i) => `row ${i},${i}`).join('\n')}\n`;
 
-  test('a running import stops and leaves nothing', async () => {
+  test('a running import stops and leaves nothing; others are answered while it runs', async () => {
     const app = await makeApp(ada, 'Stop', [table('many', 'Many', [field('text', 'm_name', 'Name'), field('whole', 'm_number', 'Number')])]);
     const answer = await upload(ada, app, 'Many.csv', long);
     const started = run(ada, app, answer, 'many');
@@ -340,23 +340,18 @@ describe('stopping', () => {
     expect((await started).state).toBe('cancelled');
     await new Promise((resolve) => setTimeout(resolve, 1500));
     expect(await records(ada, app, 'many')).toEqual([]);
-    // The same file can then be imported after all.
-    expect(await run(ada, app, answer, 'many')).toMatchObject({ state: 'done', added: 400_000 });
-  });
-
-  test('others are answered while a file comes in', async () => {
-    const app = await makeApp(ada, 'Busy', [table('many', 'Many', [field('text', 'm_name', 'Name'), field('whole', 'm_number', 'Number')])]);
-    const answer = await upload(ada, app, 'Many.csv', long);
-    const started = run(ada, app, answer, 'many');
+    // The same file can then be imported after all, and meanwhile others are answered.
+    const again = run(ada, app, answer, 'many');
     const times: number[] = [];
     let isDone = false;
-    void started.then(() => (isDone = true));
+    void again.then(() => (isDone = true));
     while (!isDone) {
       const from = performance.now();
       await ada.call(contract.listApps);
       times.push(performance.now() - from);
       await new Promise((resolve) => setTimeout(resolve, 10));
     }
+    expect(await again).toMatchObject({ state: 'done', added: 400_000 });
     times.sort((a, b) => a - b);
     // The budget is 100 ms at the 99th of 100; on a busy test machine only a wait of another order is a failure.
     expect(times[Math.floor(times.length * 0.95)]).toBeLessThan(400);

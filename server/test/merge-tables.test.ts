@@ -89,9 +89,7 @@ describe('two tables become one', () => {
   test('records, what they refer to and what refers to them; numbers go on', async () => {
     const app = await makeApp(ada, 'One table', yard);
     await fill(app);
-    expect(await told(app, planFor(app))).toEqual([
-      '3 records of Helpers become records of Keepers.',
-    ]);
+    expect(await told(app, planFor(app))).toEqual(['3 records of Helpers become records of Keepers.']);
     const merged = await rearrange(app, planFor(app));
     expect(
       await rows(
