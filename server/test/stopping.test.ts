@@ -114,8 +114,9 @@ test('a full disk is said in words, nothing is saved, and the server goes on', a
 /** A way to the database that can be shut: what goes through it is cut off, and nothing more gets through. */
 async function doorTo(database: URL): Promise<{ readonly port: number; readonly open: () => Promise<void>; readonly close: () => Promise<void> }> {
   const passing = new Set<Socket>();
+  const [host, port] = [decodeURIComponent(database.hostname), Number(database.port === '' ? 5432 : database.port)];
   const server: Server = createServer((from) => {
-    const to = connect(Number(database.port === '' ? 5432 : database.port), database.hostname);
+    const to = host.startsWith('/') ? connect(`${host}/.s.PGSQL.${port}`) : connect(port, host);
     for (const [one, other] of [
       [from, to],
       [to, from],
@@ -125,12 +126,12 @@ async function doorTo(database: URL): Promise<{ readonly port: number; readonly 
       one.on('error', () => other.destroy()).on('close', () => (passing.delete(one), other.destroy()));
     }
   });
-  const listen = (port: number): Promise<void> => new Promise((resolve) => server.listen(port, '127.0.0.1', resolve));
+  const listen = (at: number): Promise<void> => new Promise((resolve) => server.listen(at, '127.0.0.1', resolve));
   await listen(0);
-  const { port } = server.address() as { port: number };
+  const own = (server.address() as { port: number }).port;
   return {
-    port,
-    open: () => listen(port),
+    port: own,
+    open: () => listen(own),
     close: () =>
       new Promise((resolve) => {
         server.close(() => resolve());

@@ -7,6 +7,7 @@ import { isDeepStrictEqual } from 'node:util';
 import { contract, RefusalAnswer, sqlLibrary, type DesignChange, type FieldPlan, type OpenApp, type HttpRoute, type Statement } from '@bibliona/core';
 import pg from 'pg';
 import { readConfig, startServer, type Config, type RunningServer } from '../src/index.js';
+import { ask } from './ask.js';
 
 export interface Answer<T = unknown> {
   readonly status: number;
@@ -21,7 +22,7 @@ export class Caller {
 
   async send(method: string, path: string, body?: unknown, headers: Readonly<Record<string, string>> = {}): Promise<Answer> {
     const isRaw = typeof body === 'string' || body instanceof Uint8Array;
-    const response = await fetch(`${this.address}${path}`, {
+    const answer = await ask(`${this.address}${path}`, {
       method,
       headers: {
         // Packing and unpacking each answer would take a twentieth of all tests; browsers ask for it in theirs.
@@ -30,10 +31,10 @@ export class Caller {
         ...(isRaw || body === undefined ? {} : { 'content-type': 'application/json' }),
         ...headers,
       },
-      ...(body === undefined ? {} : { body: isRaw ? (body as string) : JSON.stringify(body) }),
+      body: body === undefined ? undefined : isRaw ? body : JSON.stringify(body),
     });
-    const text = await response.text();
-    const set = response.headers.getSetCookie().find((each) => each.startsWith('bibliona_session='));
+    const text = answer.bytes.toString();
+    const set = answer.headers.getSetCookie().find((each) => each.startsWith('bibliona_session='));
     if (set !== undefined) this.cookie = set.split(';')[0] ?? '';
     let json: unknown = text;
     try {
@@ -41,7 +42,7 @@ export class Caller {
     } catch {
       // A page, not an answer of the interface.
     }
-    return { status: response.status, body: json, headers: response.headers };
+    return { status: answer.status, body: json, headers: answer.headers };
   }
 
   /** What a route streams. */
@@ -50,9 +51,9 @@ export class Caller {
     params: Readonly<Record<string, string>>,
     query: Readonly<Record<string, string>> = {},
   ): Promise<{ readonly type: string | null; readonly bytes: Uint8Array }> {
-    const response = await fetch(`${this.address}${this.path(route, params, query)}`, { headers: { cookie: this.cookie } });
-    if (!response.ok) throw new Error(`${route.path} answered ${response.status}: ${await response.text()}`);
-    return { type: response.headers.get('content-type'), bytes: new Uint8Array(await response.arrayBuffer()) };
+    const { status, headers, bytes } = await ask(`${this.address}${this.path(route, params, query)}`, { method: 'GET', headers: { cookie: this.cookie } });
+    if (status !== 200) throw new Error(`${route.path} answered ${status}: ${bytes.toString()}`);
+    return { type: headers.get('content-type'), bytes };
   }
 
   path(route: HttpRoute, params: Readonly<Record<string, string | number>> = {}, query: Readonly<Record<string, string | number>> = {}): string {
