@@ -1,4 +1,3 @@
-import { DateTime } from 'luxon';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { Page } from 'playwright-core';
 import { barriersOf, choose, openDemo, rowOf, saveDraft, signIn, visit, type House } from './browser.js';
@@ -236,8 +235,8 @@ test('is a board, a calendar or a chart, as its builder says', async () => {
   await arrange('Calendar', 'as a board by Keeper');
   await saveDraft(builder, 'query');
   const at = days.findIndex((day) => day !== '');
-  const day = DateTime.fromFormat(days[at] ?? '', 'd LLL yyyy', { locale: 'en-GB' });
-  await visit(page, `/desk/${app}/q/unseen_hives?view=day&on=${day.toISODate()}`);
+  const day = new Date(`${days[at]} UTC`).toISOString().slice(0, 10);
+  await visit(page, `/desk/${app}/q/unseen_hives?view=day&on=${day}`);
   const onDay = days.flatMap((each, i) => (each === days[at] ? [codes[i]] : []));
   await expect
     .poll(() =>
@@ -248,6 +247,10 @@ test('is a board, a calendar or a chart, as its builder says', async () => {
         .then((all) => all.map((text) => text.split(/\s/u)[0])),
     )
     .toEqual(onDay);
+  // Another choice of rows leaves the day in view.
+  await filters().getByRole('button').first().click();
+  await status().filter({ hasText: 'found' }).waitFor();
+  expect(new URL(page.url()).searchParams.get('on')).toBe(day);
 
   await arrange('Chart', 'as a calendar by Last seen');
   await choose(builder, 'A bar for each, or over time', 'Keeper');

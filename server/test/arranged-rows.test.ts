@@ -1,7 +1,6 @@
 /** What a board, a calendar, a timeline and a chart of the rows of a query are made of: rows of some days, and groups by months. */
 import { contract, grantOf, type DesignChange, type OpenApp, type SavedQuery, type Value } from '@bibliona/core';
 import fc from 'fast-check';
-import { DateTime } from 'luxon';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { field, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
 
@@ -66,9 +65,9 @@ const read = (who: Caller, id: string, asked: object = {}) =>
 const groups = (who: Caller, id: string, by: readonly string[], asked: object = {}) =>
   who.call(contract.readQueryGroups, { params: { app: app.id, query: id }, query: { by: JSON.stringify(by), ...asked } });
 
+const calendar = new Intl.DateTimeFormat('en-CA', { timeZone: zone });
 /** The day of a cell on the clocks of the app. */
-const dayOf = (value: Value): string | null =>
-  typeof value !== 'string' ? null : value.endsWith('Z') ? DateTime.fromISO(value, { zone }).toISODate() : value.slice(0, 10);
+const dayOf = (value: Value): string | null => (typeof value !== 'string' ? null : value.endsWith('Z') ? calendar.format(new Date(value)) : value.slice(0, 10));
 const monthOf = (value: Value): string | null => dayOf(value)?.replace(/\d\d$/u, '01') ?? null;
 
 const visit = fc.record({

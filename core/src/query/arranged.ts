@@ -3,17 +3,15 @@ import type { Arrangement, ArrangementKind } from '../design/arrangement.js';
 import type { SavedQuery } from '../design/saved-query.js';
 import { dayTypes, pickedTypes } from './picked-rows.js';
 
-const days = dayTypes;
-const shared = pickedTypes;
 const sharedOrDays: ReadonlySet<string> = new Set([...pickedTypes, ...dayTypes]);
 
 /** What each arrangement is made by, with the types that fit. */
 export const columnNeeds = {
   grid: {},
   cards: {},
-  board: { by: shared },
-  calendar: { day: days },
-  timeline: { from: days, to: days, lane: shared },
+  board: { by: pickedTypes },
+  calendar: { day: dayTypes },
+  timeline: { from: dayTypes, to: dayTypes, lane: pickedTypes },
   chart: { by: sharedOrDays, sum: new Set(['number']) },
   map: { place: new Set(['string']) },
 } as const satisfies Record<ArrangementKind, Readonly<Record<string, ReadonlySet<string>>>>;

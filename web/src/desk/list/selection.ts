@@ -40,6 +40,9 @@ export function asked({ narrowed, by, ...selection }: Selection): AskedSelection
   };
 }
 
+/** How much of a calendar or a timeline is in view, and where, as the address says it: that stays when other records are chosen. */
+export const viewNames: ReadonlySet<string> = new Set(['view', 'on', 'month']);
+
 export function useSelection(table: Table) {
   const [search, setSearch] = useSearchParams();
   const selection = readSelection(search, table);
@@ -47,7 +50,8 @@ export function useSelection(table: Table) {
     selection,
     change: (part: { readonly [K in keyof Selection]?: Selection[K] | undefined }): void => {
       const next = { ...selection, ...part } as Selection;
-      setSearch(new URLSearchParams(withSelection('', next).slice(1)), { replace: true });
+      const inView = [...search].filter(([name]) => viewNames.has(name));
+      setSearch([...new URLSearchParams(withSelection('', next).slice(1)), ...inView], { replace: true });
     },
   };
 }
