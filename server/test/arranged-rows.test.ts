@@ -1,7 +1,8 @@
 /** What a board, a calendar, a timeline and a chart of the rows of a query are made of: rows of some days, and groups by months. */
-import { contract, grantOf, type DesignChange, type OpenApp, type SavedQuery, type Value } from '@bibliona/core';
+import { contract, grantOf, type DesignChange, type OpenApp, type Value } from '@bibliona/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { column, putQuery } from './saved-queries.js';
 import { field, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
 
 let it: TestServer;
@@ -9,18 +10,6 @@ let ada: Caller & { id: number };
 let app: OpenApp;
 const zone = 'Australia/Sydney';
 
-const column = (id: string, expression: string, summary: SavedQuery['columns'][number]['summary'] = null) => ({
-  id,
-  name: id,
-  expression,
-  summary,
-  digits: null,
-});
-const query = (id: string, columns: SavedQuery['columns'], arrangement: SavedQuery['arrangement']): DesignChange => ({
-  kind: 'put',
-  part: 'query',
-  value: { id, name: id, description: '', section: '', table: 'visits', condition: '', columns, order: [], limit: null, arrangement },
-});
 const columns = [column('day', 'Day'), column('at', 'Begins'), column('next', 'Day + duration("P30D")'), column('kind', 'Kind'), column('hours', 'Hours')];
 const role: DesignChange = {
   kind: 'put',
@@ -52,8 +41,8 @@ beforeAll(async () => {
       }),
       field('decimal', 'v_hours', 'Hours'),
     ]),
-    query('q_all', columns, { kind: 'chart', by: 'day', sum: 'hours' }),
-    query('q_sums', [column('day', 'Day'), column('count', '', 'count')], { kind: 'calendar', day: 'day' }),
+    putQuery('q_all', 'visits', { columns, arrangement: { kind: 'chart', by: 'day', sum: 'hours' } }),
+    putQuery('q_sums', 'visits', { columns: [column('day', 'Day'), column('count', '', 'count')], arrangement: { kind: 'calendar', day: 'day' } }),
     role,
   ];
   app = await ada.call(contract.changeDesign, { params: { app: made.id }, body: { version: 1, changes } });
@@ -159,7 +148,7 @@ test('a query is not arranged by a column that it does not have', async () => {
   const { version } = await ada.call(contract.openApp, { params: { app: app.id } });
   const { body } = await ada.refused(contract.changeDesign, {
     params: { app: app.id },
-    body: { version, changes: [query('q_bad', columns, { kind: 'timeline', from: 'day', to: 'gone' })] as never },
+    body: { version, changes: [putQuery('q_bad', 'visits', { columns, arrangement: { kind: 'timeline', from: 'day', to: 'gone' } })] as never },
   });
   expect(body.message).toBe('q_bad is arranged by a column that it does not have');
 });

@@ -1,8 +1,9 @@
-import { contract, suggestPlan, type AppDesign, type ImportAnswer, type Rearrangement } from '@bibliona/core';
+import { contract, suggestPlan, type AppDesign, type ImportAnswer } from '@bibliona/core';
 import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { begin } from './importing.js';
 import { gone, serverProcesses, type ServerProcess, type ServerProcesses } from './processes.js';
+import { regionsOfMany } from './rearranging.js';
 import { Caller, field, makeApp, saveKey, table } from './support.js';
 
 let processes: ServerProcesses;
@@ -185,20 +186,13 @@ test('kill -9 in the middle of a long change gives its tables back within second
      CREATE FUNCTION ${at}.slowly() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN PERFORM pg_sleep(3600); RETURN NULL; END $$;
      CREATE TRIGGER slowly AFTER UPDATE ON ${at}.many FOR EACH STATEMENT EXECUTE FUNCTION ${at}.slowly()`,
   );
-  const plan: Rearrangement = {
-    kind: 'field_to_table',
-    table: 'many',
-    field: 'm_region',
-    made: { id: 'regions', name: 'Regions', form: 'form_regions', list: 'list_regions', nameField: 'r_name', nameLabel: 'Name' },
-    relationship: { id: 'many_of_region', field: 'm_region_ref', childrenName: 'Many' },
-    carried: [],
-  };
   const rearrange = async () => {
     const { version } = await ada.call(contract.openApp, { params: { app: app.id } });
-    return ada.send('POST', ada.path(contract.restoreDesign, { app: app.id }), { version, to: { kind: 'rearranged', plan }, acceptLoss: true });
+    return ada.send('POST', ada.path(contract.restoreDesign, { app: app.id }), { version, to: { kind: 'rearranged', plan: regionsOfMany }, acceptLoss: true });
   };
   const asleep = async (): Promise<number> =>
-    (await client.query<{ n: number }>("SELECT count(*)::int AS n FROM pg_stat_activity WHERE wait_event = 'PgSleep'")).rows[0]?.n ?? 0;
+    (await client.query<{ n: number }>("SELECT count(*)::int AS n FROM pg_stat_activity WHERE wait_event = 'PgSleep' AND datname = current_database()")).rows[0]
+      ?.n ?? 0;
   const asked = rearrange().catch(() => undefined);
   await expect.poll(asleep, { timeout: 20_000 }).toBe(1);
   first.child.kill('SIGKILL');

@@ -1,11 +1,12 @@
 /** PostgreSQL itself is killed, in the middle of long work: what was under way is there as a whole or not at all, and the server goes on. */
 import { join } from 'node:path';
-import { contract, type Rearrangement } from '@bibliona/core';
+import { contract } from '@bibliona/core';
 import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { openCluster, type Cluster } from '../../scripts/cluster.js';
 import { begin } from './importing.js';
 import { gone, serverProcesses, type ServerProcesses } from './processes.js';
+import { regionsOfMany } from './rearranging.js';
 import { Caller, field, makeApp, table } from './support.js';
 
 const root = join(import.meta.dirname, '../..');
@@ -77,18 +78,10 @@ test('kill -9 of PostgreSQL in the middle of an import and of a long change', as
   await expect.poll(async () => (await ada.call(contract.readImport, { params: { app: app.id, import: id } })).state, { timeout: 60_000 }).toBe('done');
   expect(await count()).toBe(60_000);
 
-  const plan: Rearrangement = {
-    kind: 'field_to_table',
-    table: 'many',
-    field: 'm_region',
-    made: { id: 'regions', name: 'Regions', form: 'form_regions', list: 'list_regions', nameField: 'r_name', nameLabel: 'Name' },
-    relationship: { id: 'many_of_region', field: 'm_region_ref', childrenName: 'Many' },
-    carried: [],
-  };
   const path = ada.path(contract.restoreDesign, { app: app.id });
   const rearrange = async (): Promise<number> => {
     const { version } = await ada.call(contract.openApp, { params: { app: app.id } });
-    return (await ada.send('POST', path, { version, to: { kind: 'rearranged', plan }, acceptLoss: true })).status;
+    return (await ada.send('POST', path, { version, to: { kind: 'rearranged', plan: regionsOfMany }, acceptLoss: true })).status;
   };
   const columns = async (): Promise<readonly string[]> =>
     (

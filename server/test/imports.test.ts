@@ -340,7 +340,7 @@ describe('stopping', () => {
     expect((await started).state).toBe('cancelled');
     await new Promise((resolve) => setTimeout(resolve, 1500));
     expect(await records(ada, app, 'many')).toEqual([]);
-    // The same file can then be imported after all, and meanwhile others are answered.
+    // The same file can be imported afterwards. Other requests are answered while it runs.
     const again = run(ada, app, answer, 'many');
     const times: number[] = [];
     let isDone = false;

@@ -136,7 +136,7 @@ test('files, signatures and numbers go along', async () => {
   ]);
 });
 
-test('what happened to a record is told where it goes, can be taken back there, and comes back with it', async () => {
+test('a record keeps its history in the other table, its saves can be undone there, and undoing the merge brings all of it back', async () => {
   const { app, edith, changing } = await made('Pasts');
   const { id: dunstan } = await found(app, 'helpers', 'Dunstan');
   const before = {

@@ -1,6 +1,7 @@
 import { contract, isReference, mostPickedValues, type DesignChange, type OpenApp, type SavedQuery, type Value } from '@bibliona/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { column, putQuery } from './saved-queries.js';
 import { honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
 
 /** Rows of a saved query as someone goes through them: searched, picked by values, sorted, page by page. */
@@ -9,18 +10,7 @@ let ada: Caller;
 let guest: Caller;
 let app: OpenApp;
 
-const column = (id: string, expression: string, summary: SavedQuery['columns'][number]['summary'] = null) => ({
-  id,
-  name: id,
-  expression,
-  summary,
-  digits: null,
-});
-const query = (id: string, more: Partial<SavedQuery>): DesignChange => ({
-  kind: 'put',
-  part: 'query',
-  value: { id, name: id, description: '', section: '', table: 'hives', condition: '', columns: [], order: [], limit: null, ...more },
-});
+const query = (id: string, more: Partial<SavedQuery>): DesignChange => putQuery(id, 'hives', more);
 const all = [
   column('code', 'Code'),
   column('apiary', 'Apiary'),

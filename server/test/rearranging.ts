@@ -2,6 +2,16 @@
 import { contract, type OpenApp, type Rearrangement } from '@bibliona/core';
 import { saveKey, type Caller, type TestServer } from './support.js';
 
+/** The regions of the table `many`, which are texts, become a table of their own. */
+export const regionsOfMany: Rearrangement = {
+  kind: 'field_to_table',
+  table: 'many',
+  field: 'm_region',
+  made: { id: 'regions', name: 'Regions', form: 'form_regions', list: 'list_regions', nameField: 'r_name', nameLabel: 'Name' },
+  relationship: { id: 'many_of_region', field: 'm_region_ref', childrenName: 'Many' },
+  carried: [],
+};
+
 export function rearranging(it: () => TestServer, who: () => Caller) {
   const body = (app: OpenApp, plan: Rearrangement) => ({ version: app.version, to: { kind: 'rearranged' as const, plan } });
   return {

@@ -1,10 +1,10 @@
 /** What hinders a plan, which reads expressions: apart from its shape, which every browser loads. */
 import type { AppDesign, StoredField, Table } from '../design/design.js';
-import { isStored } from '../design/design.js';
+import { isGiven, isStored } from '../design/design.js';
 import { fieldOf, linksOf, parentOf, tableOf } from '../design/read.js';
 import { check } from '../expression/check.js';
 import { wants } from '../feel/wants.js';
-import { fieldKinds, kindOf } from '../fields/kinds.js';
+import { fieldKinds } from '../fields/kinds.js';
 import { planParts } from './plan-parts.js';
 import { changesRecords, isReadable, type ImportPlan } from './plan.js';
 
@@ -78,7 +78,7 @@ export function canMake(design: AppDesign, table: Table, fieldId: string): boole
   // Records of the table itself are those that the rows add: which is which could not be told apart.
   if (parent.id === table.id) return false;
   const naming = namingField(design, parent);
-  const needs = parent.fields.some((each) => each.id !== naming?.id && each.required && each.default === null && kindOf(each).isGiven !== true);
+  const needs = parent.fields.some((each) => each.id !== naming?.id && each.required && each.default === null && !isGiven(each));
   return naming !== undefined && !needs;
 }
 

@@ -1,6 +1,6 @@
 /**
- * What happened to records that become those of another table goes along with them. The lines of the history keep what they say of
- * the fields as they were, and say the same of the fields as they are: whoever reads a line looks for the fields of today.
+ * Records that become those of another table take their history along. Each line gets the values of the old fields under the ids of
+ * the new ones too, because the history is read by the ids of today's fields. The old ids stay in it for the way back.
  */
 import { ident, literal } from '../sql/sql.js';
 
@@ -34,7 +34,7 @@ export function historyMoves({ schema, from, to, fields, children, begins, impor
     `UPDATE ${history} AS h SET table_id = ${literal(to)}, record_id = r.becomes, before = ${renamed('h.before')}, after = ${renamed('h.after')}${begun} FROM renumbered AS r WHERE h.table_id = ${literal(from)} AND h.record_id = r.was`,
     `UPDATE ${history} AS h SET table_id = ${literal(to)} WHERE h.table_id = ${literal(from)} AND h.record_id = 0 AND (${imports})`,
     ...children.map(({ child, field: [was, is] }) => {
-      // A record that is gone has no other number: its own stays where the line was written.
+      // A record that was deleted has no new number: the line keeps the one that it has.
       const number = (values: string): string =>
         `COALESCE((SELECT to_jsonb(r.becomes) FROM renumbered AS r WHERE r.was = (${values} ->> ${literal(was)})::bigint), ${values} -> ${literal(is)}, 'null')`;
       const referring = (values: string): string =>

@@ -1,5 +1,5 @@
 /** What a record must be before it is saved. The same code runs in the form while typing and on the server. */
-import type { Field, Table } from '../design/design.js';
+import { isGiven, type Field, type Table } from '../design/design.js';
 import { kindOf } from '../fields/kinds.js';
 import type { Value } from '../fields/value.js';
 
@@ -25,8 +25,7 @@ export function checkRecord(table: Table, values: Readonly<Record<string, unknow
   const issues: RecordIssue[] = [];
   for (const field of table.fields) {
     if (!isNew && !(field.id in values)) continue;
-    const isGiven = kindOf(field).isGiven === true;
-    const message = isGiven && values[field.id] != null ? `${field.name} is given by itself and can't be entered` : fieldIssue(field, values[field.id]);
+    const message = isGiven(field) && values[field.id] != null ? `${field.name} is given by itself and can't be entered` : fieldIssue(field, values[field.id]);
     if (message !== null) issues.push({ field: field.id, message });
   }
   for (const id of Object.keys(values)) {

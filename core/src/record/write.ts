@@ -4,8 +4,7 @@
  * statement for the history 0.58). They can only be compiled with a `Permit`.
  */
 import type { Permit } from '../access/access.js';
-import { isStored, type StoredField, type Table } from '../design/design.js';
-import { kindOf } from '../fields/kinds.js';
+import { isGiven, isStored, type StoredField, type Table } from '../design/design.js';
 import { columnKind, columnType } from '../migration/columns.js';
 import { fieldOf } from '../design/read.js';
 import type { Route } from '../design/route.js';
@@ -45,7 +44,7 @@ export function compileAdd(permit: Permit, values: Values, at: WritePlace): Stat
   const columns = entries.map(([id]) => `${ident(fieldOf(permit.table, id).column)}, `).join('');
   const params = entries.map(([, value]) => `${sql.param(value)}, `).join('');
   // What the database gives is known once it is there.
-  const given = permit.table.fields.filter((field) => kindOf(field).isGiven === true && isStored(field) && values[field.id] == null);
+  const given = permit.table.fields.filter((field) => isGiven(field) && isStored(field) && values[field.id] == null);
   const told = given
     .map((field) => `, ${literal(field.id)}, w.${ident(field.column)}`)
     .join('')

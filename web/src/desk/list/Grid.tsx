@@ -1,6 +1,7 @@
 import {
   hasOwnNumber,
   isStored,
+  isGiven,
   kindOf,
   linksOf,
   type Field,
@@ -108,12 +109,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
   };
   const { refused, save, dismiss } = useCellSave(table, rows);
   const isOpen = (field: Field): boolean =>
-    rights.change &&
-    !rights.locked.includes(field.id) &&
-    field.fixed !== true &&
-    isStored(field) &&
-    kindOf(field).files === undefined &&
-    kindOf(field).isGiven !== true;
+    rights.change && !rights.locked.includes(field.id) && field.fixed !== true && isStored(field) && kindOf(field).files === undefined && !isGiven(field);
   // A text that is shown in part is changed where the record is opened.
   const canEdit = (record: RecordAnswer, field: Field): boolean => isOpen(field) && record.cut?.includes(field.id) !== true;
   const { atOnce, isAtWork, notDone, dismiss: closeNotDone } = useCells(table, rows, canEdit, onDone);

@@ -1,5 +1,5 @@
 /** Records on days: on which one a record is, and what puts it on another. Days are texts of the form 2026-09-14. */
-import { isStored, kindOf, parseValue, type Field, type Locale, type RecordAnswer, type Value } from '@bibliona/core';
+import { isGiven, isStored, parseValue, type Field, type Locale, type RecordAnswer, type Value } from '@bibliona/core';
 import { locale } from '../../state/locale.js';
 
 /** The day of a value, on the clocks of the app; null where it has none. A formula gives what its kind of value looks like. */
@@ -25,7 +25,7 @@ export function onDay(field: Field, value: Value, day: string, at: Locale = loca
 
 /** Whether a field can be set by putting a record elsewhere. */
 export const canPut = (field: Field, rights: { readonly change: boolean; readonly locked: readonly string[] }): boolean =>
-  rights.change && !rights.locked.includes(field.id) && field.fixed !== true && isStored(field) && kindOf(field).isGiven !== true;
+  rights.change && !rights.locked.includes(field.id) && field.fixed !== true && isStored(field) && !isGiven(field);
 
 /** The day that an address names; null where that is none, or so far away that what is around it has no days. */
 export function dayAsked(text: string | null): string | null {

@@ -1,5 +1,5 @@
 /** Copies of records that were chosen in a list, with their rows. */
-import { contract, formFor, kindOf, type OpenRecord, type RecordAnswer, type Table, type Write } from '@bibliona/core';
+import { contract, formFor, isGiven, type OpenRecord, type RecordAnswer, type Table, type Write } from '@bibliona/core';
 import { call } from '../../state/api.js';
 import { closedFields, rolesInHand, type AppInHand, type useCircumstances } from '../../state/app.js';
 import { loadLanguage } from '../../state/language.js';
@@ -10,7 +10,7 @@ import { duplicateOf } from '../record/duplicate.js';
 export const mostDuplicated = 50;
 
 /** Whether copies of its records can be saved as they are: none needs a value of its own. */
-export const canDuplicate = (table: Table): boolean => !table.fields.some((field) => field.required && field.unique && kindOf(field).isGiven !== true);
+export const canDuplicate = (table: Table): boolean => !table.fields.some((field) => field.required && field.unique && !isGiven(field));
 
 /** What adds a copy of each of the records. */
 export async function writesOfDuplicates(

@@ -1,4 +1,4 @@
-/** The rows of a query as if they were records, so that what arranges records arranges them too: each column stands for a field. */
+/** Makes the rows of a query look like records, so that the arrangements of lists can draw them. Each column stands for a field. */
 import {
   contract,
   fieldOfArrangement,

@@ -1,5 +1,5 @@
 /** What the forms of new records begin with. */
-import { contract, kindOf, parentOf, type Field, type Narrowing, type RecordAnswer, type Table, type Typed, type Value } from '@bibliona/core';
+import { contract, isGiven, parentOf, type Field, type Narrowing, type RecordAnswer, type Table, type Typed, type Value } from '@bibliona/core';
 import { useSuspenseQuery, type QueryClient } from '@tanstack/react-query';
 import { use } from 'react';
 import { call } from '../../state/api.js';
@@ -45,7 +45,7 @@ async function valuesGiven(app: AppInHand, table: Table, given: readonly Narrowi
   const values: Record<string, Typed> = {};
   for (const item of given) {
     const field = table.fields.find((each) => each.id === item.field);
-    if (field === undefined || field.kind === 'formula' || kindOf(field).isGiven === true || app.rights[table.id]?.locked.includes(field.id) === true) continue;
+    if (field === undefined || field.kind === 'formula' || isGiven(field) || app.rights[table.id]?.locked.includes(field.id) === true) continue;
     const value = await givenValue(app, field, item);
     if (value !== null) values[field.id] = typedOf(field, value);
   }
