@@ -69,7 +69,7 @@ export default defineConfig({
           testTimeout: 180_000,
           hookTimeout: 120_000,
           // What is asked of a page again and again may take as long as whatever else is waited for there.
-          expect: { poll: { timeout: 30_000 } },
+          expect: { poll: { timeout: 30_000, interval: 150 } },
           pool: 'forks',
           maxWorkers: 2,
           isolate: false,

@@ -43,6 +43,22 @@ describe('a check is told', () => {
     await context.close();
   });
 
+  test('by a save that is refused, and no longer once another field of the check is mended', async () => {
+    const { id } = await rowOf(house, app, 'SELECT max(id) AS id FROM inspections WHERE bees_sampled IS NOT NULL');
+    await visit(page, `/desk/${app}/inspections/${id ?? ''}`);
+    await input(page, 'Mites counted').fill('200');
+    await input(page, 'Bees sampled').fill('100');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await page.getByText('One value needs correction. Nothing was saved.').waitFor();
+    expect(await isMarked(page, 'Bees sampled')).toBe(true);
+    await input(page, 'Mites counted').fill('20');
+    await input(page, 'Notes').click();
+    await page.getByText(tooMany).waitFor({ state: 'detached' });
+    expect([await isMarked(page, 'Bees sampled'), await page.getByText('needs correction').count()]).toEqual([false, 0]);
+    await page.keyboard.press('Control+s');
+    await page.getByText(/^Saved /u).waitFor();
+  });
+
   test('in the very row, while it is typed and when it is saved all the same', async () => {
     const { id } = await rowOf(house, app, 'SELECT max("order") AS id FROM order_lines');
     await visit(page, `/desk/${app}/orders/${id ?? ''}`);

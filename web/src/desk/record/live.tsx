@@ -137,11 +137,23 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
     return JSON.stringify([...brokenChecks(design, table.id, open === null, defaultValues as unknown as RecordDraft, values, language, isFalse)]);
   }, [design, table, open, defaultValues, values, language, isFalse]);
   const byPath = useMemo(() => new Map(JSON.parse(broken) as [string, string][]), [broken]);
+  useMended(byPath);
   return (
     <LiveContext value={live}>
       <BrokenChecks value={byPath}>{children}</BrokenChecks>
     </LiveContext>
   );
+}
+
+/** A save that was refused for a check has marked a field: the mark goes with what the check says, also where another of its fields is the one that is mended. */
+function useMended(broken: ReadonlyMap<string, string>): void {
+  const { clearErrors, getFieldState } = useFormContext<FormValues>();
+  const before = useRef(broken);
+  useEffect(() => {
+    for (const [path, said] of before.current)
+      if (broken.get(path) !== said && getFieldState(path as 'own').error?.message === said) clearErrors(path as 'own');
+    before.current = broken;
+  }, [broken, clearErrors, getFieldState]);
 }
 
 /** A stored record as the value of a reference; a record that is not saved yet can't be referred to. */
