@@ -21,6 +21,9 @@ function neededBy(screens: readonly string[]): (id: string, graph: Graph) => boo
 type Graph = Parameters<Rolldown.CodeSplittingNameFunction>[1];
 const byList = neededBy(['main.tsx', 'desk/DeskFrame.tsx', 'desk/list/ListScreen.tsx']);
 const byForm = neededBy(['desk/record/RecordScreen.tsx']);
+const byTables = neededBy(['workshop/WorkshopFrame.tsx', 'workshop/tables/TablesStation.tsx']);
+/** The Desk never loads it. */
+const ofWorkshop = /web[\\/]src[\\/]workshop[\\/]/u;
 
 /** What the first script of a page needs, which waits for nothing else. */
 const first = /preload-helper|web[\\/]src[\\/](?:start|screens|state[\\/](?:early|look-as|kept)|ui[\\/]elk-worker|workshop[\\/]tables[\\/]load-diagram)\./u;
@@ -121,6 +124,7 @@ export default defineConfig({
             { name: (id, graph) => (byList(id, graph) ? 'shared' : null), minShareCount: 5, priority: 1, debugName: 'shared' },
             { name: (id, graph) => (byList(id, graph) ? 'desk' : null), minShareCount: 2, debugName: 'desk' },
             { name: (id, graph) => (byForm(id, graph) ? 'form' : null), minShareCount: 2, debugName: 'form' },
+            { name: (id, graph) => (ofWorkshop.test(id) && byTables(id, graph) ? 'workshop' : null), minShareCount: 2, debugName: 'workshop' },
           ],
         },
       },

@@ -150,8 +150,11 @@ function useMended(broken: ReadonlyMap<string, string>): void {
   const { clearErrors, getFieldState } = useFormContext<FormValues>();
   const before = useRef(broken);
   useEffect(() => {
-    for (const [path, said] of before.current)
-      if (broken.get(path) !== said && getFieldState(path as 'own').error?.message === said) clearErrors(path as 'own');
+    for (const [place, said] of before.current) {
+      // The form library spells paths as types.
+      const path = place as `own.${string}`;
+      if (broken.get(place) !== said && getFieldState(path).error?.message === said) clearErrors(path);
+    }
     before.current = broken;
   }, [broken, clearErrors, getFieldState]);
 }

@@ -1,7 +1,7 @@
 import '@xyflow/react/dist/style.css';
 import { ReactFlow, ReactFlowProvider, useReactFlow, type Connection, type Edge, type NodeChange, type Viewport } from '@xyflow/react';
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useRef, useState, type FocusEvent } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState, type FocusEvent } from 'react';
 import { shownTables, type DiagramNote } from '@bibliona/core';
 import { printCount, useApp, useCounts } from '../../state/app.js';
 import { useDesignNotice } from '../../state/design.js';
@@ -10,8 +10,6 @@ import { pictureOf } from './diagram-picture.js';
 import { DiagramTools } from './DiagramTools.js';
 import { clearOf, withOwnPlaces } from './own-places.js';
 import { NoteCard, type NoteNode } from './NoteCard.js';
-import { NoteDialog } from './NoteDialog.js';
-import { SectionDialog } from './SectionDialog.js';
 import { sectionHandle, SectionFrame, type SectionNode } from './SectionFrame.js';
 import { TableCard, type CardNode } from './TableCard.js';
 import { useUndoKeys } from '../use-undo-keys.js';
@@ -19,6 +17,10 @@ import { useHeight, useHeld } from './use-held.js';
 import { usePlacement, type Placement } from './use-placement.js';
 import { cardHeight, cardWidth, layoutQuery, note as noteSize, linesOf, tallestCard, widestCard, type Point, type SheetSize } from './diagram-layout.js';
 import { drawnOf, type DrawnDesign } from './drawn-design.js';
+
+// What dialogs are made of would hold up the drawing.
+const NoteDialog = lazy(() => import('./NoteDialog.js'));
+const SectionDialog = lazy(() => import('./SectionDialog.js'));
 
 const none: ReadonlyMap<string, Point> = new Map();
 /** How small the diagram can be drawn. */
@@ -308,19 +310,21 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
         )}
       </ReactFlow>
       {relationships.length > 0 && <Legend />}
-      {edited?.kind === 'section' && (
-        <SectionDialog old={edited.old} begun={tables.filter((table) => table.id === selected).map((table) => table.id)} onClose={() => setEdited(null)} />
-      )}
-      {edited?.kind === 'note' && (
-        <NoteDialog
-          old={edited.old}
-          onClose={() => setEdited(null)}
-          onMade={(id) => {
-            if (edited.old === null) putNote(id);
-            setEdited(null);
-          }}
-        />
-      )}
+      <Suspense fallback={null}>
+        {edited?.kind === 'section' && (
+          <SectionDialog old={edited.old} begun={tables.filter((table) => table.id === selected).map((table) => table.id)} onClose={() => setEdited(null)} />
+        )}
+        {edited?.kind === 'note' && (
+          <NoteDialog
+            old={edited.old}
+            onClose={() => setEdited(null)}
+            onMade={(id) => {
+              if (edited.old === null) putNote(id);
+              setEdited(null);
+            }}
+          />
+        )}
+      </Suspense>
     </div>
   );
 }

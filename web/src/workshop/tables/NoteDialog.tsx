@@ -11,7 +11,7 @@ import { useMaking } from '../use-making.js';
 const longest = 1000;
 
 /** A text on the diagram: a new one, or what is changed of one. */
-export function NoteDialog({
+export default function NoteDialog({
   old,
   onClose,
   onMade,

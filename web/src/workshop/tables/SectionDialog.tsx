@@ -17,7 +17,15 @@ const longest = 60;
  * @param old the name of the one that is changed; null: a new one
  * @param begun the tables that a new one begins with
  */
-export function SectionDialog({ old, begun, onClose }: { readonly old: string | null; readonly begun: readonly string[]; readonly onClose: () => void }) {
+export default function SectionDialog({
+  old,
+  begun,
+  onClose,
+}: {
+  readonly old: string | null;
+  readonly begun: readonly string[];
+  readonly onClose: () => void;
+}) {
   const { design } = useApp();
   const { isSending, problemAt, say, clear, make } = useMaking('section');
   const known = design.sections.find((section) => section.name === old);

@@ -26,6 +26,7 @@ const AppDetails = lazy(() => import('./AppDetails.js'));
 // The language of expressions comes with these: they are loaded once the diagram is drawn, or when one of them is opened.
 const [loadDetails, loadProof] = [() => import('./TableDetails.js'), () => import('./TableProof.js')];
 const [loadTableDialog, loadRelationshipDialog] = [() => import('./TableDialog.js'), () => import('./RelationshipDialog.js')];
+const forLater = [loadDetails, loadProof, loadTableDialog, loadRelationshipDialog, () => import('./NoteDialog.js'), () => import('./SectionDialog.js')];
 const TableDetails = lazy(loadDetails);
 const TableProof = lazy(loadProof);
 const TableDialog = lazy(loadTableDialog);
@@ -44,7 +45,7 @@ export default function TablesStation() {
   usePrefetchQuery(placementQuery(app.id));
   useEffect(() => {
     const timer = setTimeout(() => {
-      for (const load of [loadDetails, loadProof, loadTableDialog, loadRelationshipDialog]) void load().catch(() => undefined);
+      for (const load of forLater) void load().catch(() => undefined);
     }, whenDrawn);
     return () => clearTimeout(timer);
   }, []);
