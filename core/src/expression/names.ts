@@ -113,8 +113,8 @@ const setCache = new WeakMap<AppDesign, Map<string, NameSet>>();
 export function knownNames(design: AppDesign, table: TableId | null, others: readonly string[], narrow = false): NameSet {
   let sets = setCache.get(design);
   if (sets === undefined) setCache.set(design, (sets = new Map<string, NameSet>()));
-  const place = narrow ? (table ?? '') : '*';
-  let set = sets.get(place);
+  const setKey = narrow ? (table ?? '') : '*';
+  let set = sets.get(setKey);
   if (set === undefined) {
     const names = design.tables.flatMap((each) => {
       const own = wordyNames(membersOf(design, each.id));
@@ -124,7 +124,7 @@ export function knownNames(design: AppDesign, table: TableId | null, others: rea
     const called = nameSet([...names, ...[...ties, ...others].map(key)], narrow ? [] : lastSets);
     if (!narrow) lastSets = [called, ...lastSets.filter((each) => each !== called)].slice(0, mostSets);
     set = called;
-    sets.set(place, set);
+    sets.set(setKey, set);
   }
   return set;
 }

@@ -58,14 +58,14 @@ function remembered(give: (text: string) => string): (text: string) => string {
 export const feelName = remembered(writable);
 
 function writable(label: string): string {
-  const kept = [...label]
+  const allowed = [...label]
     .map((sign) => (isNameSign(sign) ? sign : ' '))
     .join('')
     .replace(/\*+/gu, '*')
     .replace(/\s+/gu, ' ')
     .trim();
-  if (kept === '') return '';
-  return !isIn(nameStarts, kept) || reserved.has(kept.split(' ')[0] ?? '') ? `_${kept}` : kept;
+  if (allowed === '') return '';
+  return !isIn(nameStarts, allowed) || reserved.has(allowed.split(' ')[0] ?? '') ? `_${allowed}` : allowed;
 }
 
 /** The form in which names are compared: the same for `Unit  price` and `Unit price`, for `a-b` and `a - b`. */

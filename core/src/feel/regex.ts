@@ -183,9 +183,9 @@ function pieceOf(node: AST.Element | AST.Pattern | AST.Alternative, options: Opt
         throw new Refused('This kind of set is not read alike everywhere. Write the signs out.');
       });
       const all = options.fold ? folded(spans) : normal(spans);
-      const kept = node.negate ? without(all) : all;
-      if (kept.length === 0) throw new Refused('This set holds no sign at all.');
-      return { kind: 'signs', spans: kept };
+      const signs = node.negate ? without(all) : all;
+      if (signs.length === 0) throw new Refused('This set holds no sign at all.');
+      return { kind: 'signs', spans: signs };
     }
     case 'Quantifier': {
       if (!node.greedy) throw new Refused('Repeats that take as little as possible (such as *?) are not read alike everywhere.');

@@ -8,14 +8,14 @@ import { bad, good } from './value.js';
 
 const longest = 60;
 /** A pattern has one place for the number: as many zeros in braces as it has digits at least. */
-const place = /\{0+\}/gu;
+const digitsInBraces = /\{0+\}/gu;
 const Pattern = z
   .string()
   .trim()
   .min(1)
   .max(40)
-  .refine((pattern) => pattern.match(place)?.length === 1, 'needs one place for the number, like {000}')
-  .refine((pattern) => !/[{}]/u.test(pattern.replace(place, '').replace(/\{year\}/gu, '')), 'can have {year} and {000} in braces, and nothing else')
+  .refine((pattern) => pattern.match(digitsInBraces)?.length === 1, 'needs one place for the number, like {000}')
+  .refine((pattern) => !/[{}]/u.test(pattern.replace(digitsInBraces, '').replace(/\{year\}/gu, '')), 'can have {year} and {000} in braces, and nothing else')
   .refine((pattern) => !/\p{C}/u.test(pattern), 'has a character that cannot be shown');
 
 const shape = z.object({
@@ -38,7 +38,7 @@ type Plan = z.infer<typeof shape>;
 
 /** A number as the pattern writes it. */
 export const writtenNumber = ({ pattern }: Pick<Plan, 'pattern'>, number: number, year: number): string =>
-  pattern.replace(/\{year\}/gu, String(year)).replace(place, (zeros) => String(number).padStart(zeros.length - 2, '0'));
+  pattern.replace(/\{year\}/gu, String(year)).replace(digitsInBraces, (zeros) => String(number).padStart(zeros.length - 2, '0'));
 
 const problemOf = (value: unknown): string | null =>
   typeof value !== 'string' || value.trim() !== value || value === ''

@@ -141,8 +141,8 @@ export const severalChoices = {
       if (after.kind !== 'several_choices') return 'through text';
       const left = (after as Plan).choices.map((choice) => choice.id);
       const now = before.choices.map((choice) => [choice.id, choiceNow(after as Plan, choice.id)?.id] as const);
-      const kept = left.filter((id) => before.choices.some((choice) => choice.id === id));
-      if (now.every(([old, id]) => id === old) && kept.join() === before.choices.map((choice) => choice.id).join()) return null;
+      const staying = left.filter((id) => before.choices.some((choice) => choice.id === id));
+      if (now.every(([old, id]) => id === old) && staying.join() === before.choices.map((choice) => choice.id).join()) return null;
       // What is left out is lost, what was merged has become another, and all come into their new order.
       const moved = now.filter(([, id]) => id !== undefined);
       const [from, to] = [array(moved.map(([old]) => old)), array(moved.map(([, id]) => id ?? ''))];

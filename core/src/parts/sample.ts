@@ -53,7 +53,7 @@ export function designOf(changes: readonly DesignChange[]): AppDesign {
 }
 
 const column = (id: string, name: string, expression: string) => ({ id, name, expression, summary: null, digits: null });
-const place = { x: 0, y: 0, w: 4, h: 4 };
+const tilePlace = { x: 0, y: 0, w: 4, h: 4 };
 const rows = { kind: 'table' as const, table: 'hives', condition: '', columns: [column('c_code', 'Code', 'Code'), column('c_site', 'Apiary', 'Apiary')] };
 /** A small design with every kind of part in it, each made of others. */
 export const whole = designOf([
@@ -138,7 +138,7 @@ export const whole = designOf([
       name: 'Season',
       description: '',
       section: '',
-      tiles: [{ kind: 'bars', id: 'ti_one', name: 'One', place, source: rows, label: 'c_site', value: 'c_code', order: 'label', most: 24 }],
+      tiles: [{ kind: 'bars', id: 'ti_one', name: 'One', place: tilePlace, source: rows, label: 'c_site', value: 'c_code', order: 'label', most: 24 }],
     },
   },
   {

@@ -97,10 +97,10 @@ class LookupCompiler extends TableCompiler<Query> {
   /** Records with a place, the nearest to a point first; without a point the newest. */
   nearest(field: StoredField, point: Point | null): Statement {
     const { table, row, where } = this.row();
-    const place = `${row.alias}.${ident(field.column)}`;
-    const part = (at: 1 | 2): string => `split_part(${place}, ', ', ${at})::float8`;
+    const column = `${row.alias}.${ident(field.column)}`;
+    const part = (at: 1 | 2): string => `split_part(${column}, ', ', ${at})::float8`;
     const order = point === null ? `${row.alias}.id DESC` : this.distance(part(1), part(2), point);
-    const inner = `SELECT ${row.alias}.*, row_number() OVER (ORDER BY ${order}) AS __place FROM ${this.from(table, row)} WHERE ${where} AND ${place} IS NOT NULL ORDER BY ${order} LIMIT ${this.limit}`;
+    const inner = `SELECT ${row.alias}.*, row_number() OVER (ORDER BY ${order}) AS __place FROM ${this.from(table, row)} WHERE ${where} AND ${column} IS NOT NULL ORDER BY ${order} LIMIT ${this.limit}`;
     const named = rowOf('p', table.id);
     const caption = this.caption(named);
     return this.sql.done(

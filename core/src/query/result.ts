@@ -46,8 +46,8 @@ export interface RowsRead {
 class ResultCompiler extends TableCompiler<AskedQuery> {
   private readonly isSummedUp = isSummedUp(this.restricted.query);
 
-  private column(column: AskedColumn, place: number, row: SqlRecord): ColumnSql {
-    const name = `c${place}`;
+  private column(column: AskedColumn, index: number, row: SqlRecord): ColumnSql {
+    const name = `c${index}`;
     const { node, summary } = column;
     if (node === null) return plain(name, 'count(*)', `r.${name}::text`);
     if (summary === null && node.type.kind === 'record') {
@@ -177,12 +177,12 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
   }
 
   /** The day that a row `r` shows in a column of days, on the clocks of the app. */
-  private day(kind: string, place: number): string {
-    return kind === 'date' ? `r.c${place}::date` : `(r.c${place} AT TIME ZONE ${this.sql.param(this.restricted.around.zone, 'text')})::date`;
+  private day(kind: string, index: number): string {
+    return kind === 'date' ? `r.c${index}::date` : `(r.c${index} AT TIME ZONE ${this.sql.param(this.restricted.around.zone, 'text')})::date`;
   }
   /** The first day of its month. */
-  private month(kind: string, place: number): string {
-    return `date_trunc('month', ${this.day(kind, place)})::date`;
+  private month(kind: string, index: number): string {
+    return `date_trunc('month', ${this.day(kind, index)})::date`;
   }
 
   /**
@@ -255,13 +255,13 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
     const asked = this.restricted.query.columns;
     const months: string[] = [];
     const shared = by.flatMap((id) => {
-      const place = asked.findIndex((each) => each.id === id);
-      const [column, sql] = [asked[place], columns[place]];
+      const index = asked.findIndex((each) => each.id === id);
+      const [column, sql] = [asked[index], columns[index]];
       if (column === undefined || sql === undefined) return [];
       const { kind } = shownType(column);
-      if (!dayTypes.has(kind)) return [{ ...sql, names: (sql.groups.length === 0 ? [`c${place}`] : sql.groups).map((name) => `r.${name}`) }];
-      const month = `c${place}_month`;
-      months.push(`${this.month(kind, place)} AS ${month}`);
+      if (!dayTypes.has(kind)) return [{ ...sql, names: (sql.groups.length === 0 ? [`c${index}`] : sql.groups).map((name) => `r.${name}`) }];
+      const month = `c${index}_month`;
+      months.push(`${this.month(kind, index)} AS ${month}`);
       return [{ orders: month, shown: `r.${month}::text`, names: [`r.${month}`] }];
     });
     const rows = months.length === 0 ? text : `SELECT r.*, ${months.join(', ')} FROM (${text}) AS r`;

@@ -13,7 +13,7 @@ import { historyMoves } from './merge-history.js';
 import { columnIn, listed, storedFieldOf, textIn, toldStep, valueStep } from './tools.js';
 
 // Who made and changed a record, when, and how often, stays what it was.
-const kept = ['created_at', 'created_by', 'updated_at', 'updated_by', 'rev'].map(ident);
+const ownColumns = ['created_at', 'created_by', 'updated_at', 'updated_by', 'rev'].map(ident);
 
 export function mergeMoves(plan: Plan, design: AppDesign, between: AppDesign, schema: string): ValueMoves {
   const [from, into] = [tableOf(between, plan.from), tableOf(between, plan.into)];
@@ -32,7 +32,7 @@ export function mergeMoves(plan: Plan, design: AppDesign, between: AppDesign, sc
   const children = plan.children.map((each) => childrenOf(design, between, at, each));
   // Records that come to a table with a route are where its records begin.
   const starts = design.routes.filter((route) => route.table === into.id).map((route) => ({ field: storedFieldOf(into, route.field), status: startOf(route) }));
-  const columns = (all: typeof pairs, side: 0 | 1): string[] => [...all.map((each) => ident(each[side].column)), ...kept];
+  const columns = (all: typeof pairs, side: 0 | 1): string[] => [...all.map((each) => ident(each[side].column)), ...ownColumns];
   const count = `SELECT t.id, t.id::text AS shown FROM ${atFrom} AS t`;
 
   return {

@@ -36,24 +36,24 @@ export function mergedDesign(plan: Plan, design: AppDesign, between: AppDesign):
   const told = withReplaced(between, without, newNames(plan, design, between, formulas));
   const mark = nameInExpressions(between, into.id, plan.mark.field);
   const isOf = (table: Table): string => `${mark} = ${labelInExpressions(table.name)}`;
-  const kept = keepingTo(told, from, into, isOf);
+  const fitting = keepingTo(told, from, into, isOf);
   const ids = newIds(plan, design);
   const went = new Set([plan.went.field, plan.went.relationship]);
   const parts = {
-    forms: kept.forms.map((form) =>
-      withEachOnce(swapped(form.table === from.id ? formThere(form, plan, kept, from) : markedRows(form, plan, kept, from), ids), went),
+    forms: fitting.forms.map((form) =>
+      withEachOnce(swapped(form.table === from.id ? formThere(form, plan, fitting, from) : markedRows(form, plan, fitting, from), ids), went),
     ),
-    lists: kept.lists.map((list) => {
-      const there = list.table === from.id ? listThere(list, plan, kept) : list.table === into.id ? listOfBoth(list, plan) : list;
+    lists: fitting.lists.map((list) => {
+      const there = list.table === from.id ? listThere(list, plan, fitting) : list.table === into.id ? listOfBoth(list, plan) : list;
       const { columns, ...rest } = swapped(there, ids);
       return { ...rest, columns: [...new Set(columns)].filter((id) => !went.has(id)) };
     }),
     roles: swapped(
-      kept.roles.map((role) => rightsThere(role, plan, design, [from, into])),
+      fitting.roles.map((role) => rightsThere(role, plan, design, [from, into])),
       ids,
     ),
     automations: swapped(
-      kept.automations.map((automation) => ({
+      fitting.automations.map((automation) => ({
         ...automation,
         steps: automation.steps.map((step) =>
           step.kind === 'add' && step.table === from.id
@@ -63,7 +63,7 @@ export function mergedDesign(plan: Plan, design: AppDesign, between: AppDesign):
       })),
       ids,
     ),
-    tables: kept.tables.flatMap((table) => {
+    tables: fitting.tables.flatMap((table) => {
       if (table.id === from.id) return [];
       const referring = plan.children.reduce(
         (all, each) => {
@@ -72,15 +72,15 @@ export function mergedDesign(plan: Plan, design: AppDesign, between: AppDesign):
         },
         { ...table, isLink: tableOf(design, table.id).isLink },
       );
-      return [table.id === into.id ? tableThere(referring, tableOf(kept, from.id), { into, plan, ids, isOf, formulas: new Map(formulas) }) : referring];
+      return [table.id === into.id ? tableThere(referring, tableOf(fitting, from.id), { into, plan, ids, isOf, formulas: new Map(formulas) }) : referring];
     }),
-    relationships: kept.relationships.flatMap((each) => {
+    relationships: fitting.relationships.flatMap((each) => {
       if (each.child === from.id || each.parent === from.id) return [];
       const old = plan.references.find((other) => other.made === each.id);
       return [old === undefined ? each : { ...each, childrenName: relationshipOf(design, old.relationship).childrenName }];
     }),
   };
-  return { ...swapped({ ...kept, tables: [], forms: [], lists: [], roles: [], automations: [], relationships: [] }, ids), ...parts };
+  return { ...swapped({ ...fitting, tables: [], forms: [], lists: [], roles: [], automations: [], relationships: [] }, ids), ...parts };
 }
 
 /** What expressions call the fields, and the records that belong to one, where they go. */

@@ -23,8 +23,8 @@ export class SqlBuilder {
 
   /** Adds a value as a parameter and returns what stands for it in the text. */
   param(value: unknown, cast?: string): string {
-    const place = `${opens}${this.values.push(value) - 1}${closes}`;
-    return cast === undefined ? place : `${place}::${cast}`;
+    const marker = `${opens}${this.values.push(value) - 1}${closes}`;
+    return cast === undefined ? marker : `${marker}::${cast}`;
   }
 
   /** The statement. Parameters are numbered as they appear; those that the text came to do without are left out. */

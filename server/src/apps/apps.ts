@@ -180,8 +180,8 @@ export class AppsService {
       const base = await manager.findOneBy(DesignVersions, { appId: app.id, version: asked.version });
       if (base === null || inTheWay(asked.changes, storedDesign(base.design), before).length > 0) throw await this.stale(manager, app, asked.version);
     }
-    const says = asked.changes.map((change) => describeChange(change, before));
-    const told = says.length > 3 ? `${says.slice(0, 3).join(', ')} and ${says.length - 3} more` : says.join(', ');
+    const described = asked.changes.map((change) => describeChange(change, before));
+    const told = described.length > 3 ? `${described.slice(0, 3).join(', ')} and ${described.length - 3} more` : described.join(', ');
     const entry = { says: told, undoTo: app.version, redoTo: null, rearranged: null };
     const way = { before, after: await changed(before, asked.changes), over: null };
     return this.storeVersion(manager, runner, app, way, asked.person, entry, asked.acceptLoss, asked.leaveIndexes, progress);
@@ -338,8 +338,8 @@ export class AppsService {
     const ids = [...new Set(since.flatMap((row: DesignVersionRow) => row.personId ?? []))];
     const people = await manager.getRepository(Persons).find({ where: { id: In(ids) }, select: { id: true, name: true } });
     const who = new Map(people.map((person) => [Number(person.id), person.name]));
-    const says = since.map((row: DesignVersionRow) => `${row.says} (${who.get(Number(row.personId)) ?? 'unknown'})`).join('; ');
-    return new Refusal('stale_design', `The same part of the app was changed in the meantime: ${says}. Your change is not saved yet.`);
+    const changesSince = since.map((row: DesignVersionRow) => `${row.says} (${who.get(Number(row.personId)) ?? 'unknown'})`).join('; ');
+    return new Refusal('stale_design', `The same part of the app was changed in the meantime: ${changesSince}. Your change is not saved yet.`);
   }
 
   private async storeVersion(

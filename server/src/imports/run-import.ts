@@ -154,8 +154,8 @@ export async function runImport(
     await mustMeetChecks(runner, opened, job, table, granted, lines);
     const { changed, unchanged, saves, fields } = await changeRows(runner, opened, job, table, columns, matched, onProgress);
     const pairs = await pairRows(runner, opened, job, granted, lines, matched, onProgress);
-    const kept = new Set(matched.values());
-    const gone = matching.before.filter((id) => !kept.has(id));
+    const matchedIds = new Set(matched.values());
+    const gone = matching.before.filter((id) => !matchedIds.has(id));
     const names = gone.length === 0 ? [] : await new RecordReader(runner, opened, job.person).captions(table.id, gone.slice(0, mostNamed));
     const removals = await removeRecords(runner, opened, job.person, table, gone);
     const onlyPairs = [...pairs.changed].filter((id) => !changed.has(id)).length;

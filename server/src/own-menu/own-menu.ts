@@ -9,7 +9,7 @@ import { RecordReader } from '../records/read.js';
 /** More of the records that were opened last are kept than are told, in place of those that are gone by now. */
 const recentKept = 24;
 
-const kept = `SELECT revision, sections FROM bibliona.own_menu WHERE app_id = $1 AND person_id = $2`;
+const storedMenu = `SELECT revision, sections FROM bibliona.own_menu WHERE app_id = $1 AND person_id = $2`;
 const keep = `
   INSERT INTO bibliona.own_menu (app_id, person_id, revision, sections) VALUES ($1, $2, 1, $4)
   ON CONFLICT (app_id, person_id) DO UPDATE SET revision = own_menu.revision + 1, sections = excluded.sections WHERE own_menu.revision = $3
@@ -33,7 +33,7 @@ interface Who {
 
 export async function readOwnMenu(database: DataSource, who: Who): Promise<OwnMenu> {
   const of = [who.app.id, who.person.id];
-  const [own] = await runOwn<{ revision: number; sections: OwnSection[] }>(database, 'own menu', kept, of);
+  const [own] = await runOwn<{ revision: number; sections: OwnSection[] }>(database, 'own menu', storedMenu, of);
   const sections = own?.sections ?? [];
   const chosen = sections.flatMap(({ links }) => links.filter((link) => link.kind === 'record'));
   const recent = await runOwn<Link>(database, 'opened records', opened, [...of, recentKept]);

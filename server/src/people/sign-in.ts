@@ -73,7 +73,7 @@ const knows = `UPDATE bibliona.device SET seen_at = now() WHERE token_hash = $1 
 const remember = `INSERT INTO bibliona.device (token_hash, person_id) VALUES ($1, $2) ON CONFLICT (token_hash, person_id) DO UPDATE SET seen_at = now()`;
 const forget = `DELETE FROM bibliona.device WHERE seen_at < now() - interval '180 days'`;
 
-const says = 'There were too many wrong tries.';
+const tooManyTries = 'There were too many wrong tries.';
 
 export class SigningIn {
   constructor(
@@ -97,10 +97,10 @@ export class SigningIn {
         ? device
         : null;
     const own = known === null ? `${email} ${from.address}` : `device ${known} ${email}`;
-    await this.slowDown.count('tries', own, says);
+    await this.slowDown.count('tries', own, tooManyTries);
     if (known === null) {
-      await this.slowDown.count('person', email, says);
-      await this.slowDown.count('address', from.address, says);
+      await this.slowDown.count('person', email, tooManyTries);
+      await this.slowDown.count('address', from.address, tooManyTries);
     }
     const person = await this.database.getRepository(Persons).findOneBy({ email });
     if (!(await passwordHolds(person?.passwordHash ?? null, password)) || person === null)

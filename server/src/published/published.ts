@@ -40,8 +40,8 @@ type PublishedTile = z.infer<typeof contract.readPublishedTile.answer>;
 
 const pagesAtOnce = 5;
 // Whoever comes within that time is shown the same, so that many visitors cost no more than one. Reports can be large.
-const kept = { ttl: publishedFor, ttlAutopurge: true, max: 500 } as const;
-const keptReports = { ...kept, max: 4 } as const;
+const cacheLimits = { ttl: publishedFor, ttlAutopurge: true, max: 500 } as const;
+const keptReports = { ...cacheLimits, max: 4 } as const;
 
 interface Found<K extends PublishedKind> {
   readonly app: OpenedApp;
@@ -49,8 +49,8 @@ interface Found<K extends PublishedKind> {
 }
 
 export class PublishedReader {
-  private readonly lists = new LRUCache<string, Promise<PublishedRows>>(kept);
-  private readonly tiles = new LRUCache<string, Promise<PublishedTile>>(kept);
+  private readonly lists = new LRUCache<string, Promise<PublishedRows>>(cacheLimits);
+  private readonly tiles = new LRUCache<string, Promise<PublishedTile>>(cacheLimits);
   private readonly reports = new LRUCache<string, Promise<LaidOut>>(keptReports);
   private readonly answers: KeptAnswers;
 
@@ -93,9 +93,9 @@ export class PublishedReader {
     const selection = { list: list.id, search: '', direction: 'up' } as const;
     const { shown } = publishedColumns(app.design, list);
     const table = tableOf(app.design, list.table);
-    const place = after === 0 ? null : await reader.place(table.id, selection, null, after);
-    const isPastEnd = place !== null && (place.next === null || place.skipped < after);
-    const page = isPastEnd ? { records: [], next: null } : await reader.page(table.id, selection, place?.next ?? null, publishedRows);
+    const from = after === 0 ? null : await reader.place(table.id, selection, null, after);
+    const isPastEnd = from !== null && (from.next === null || from.skipped < after);
+    const page = isPastEnd ? { records: [], next: null } : await reader.page(table.id, selection, from?.next ?? null, publishedRows);
     const locale = localeFor(app.design, person);
     return {
       name: list.name,

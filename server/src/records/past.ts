@@ -83,12 +83,12 @@ export async function pastOfChildren(
     states.push(...statesOf(Object.fromEntries(now) as Values, own).map((values): RecordState => ({ id, values })));
   }
   const belonged = placed.filter(({ at }) => states[at]?.values[field.id] === parent || states[at + 1]?.values[field.id] === parent);
-  const kept = sight.kind === 'all' ? belonged : belonged.filter(({ line }) => present.has(line.record));
+  const visible = sight.kind === 'all' ? belonged : belonged.filter(({ line }) => present.has(line.record));
   const newestFirst = (all: readonly ChildLine[]): readonly ChildLine[] => [...all].sort((childLine, other) => other.id - childLine.id);
-  if (sight.kind === 'all') return newestFirst(kept.map(({ line }) => line));
+  if (sight.kind === 'all') return newestFirst(visible.map(({ line }) => line));
   // Whose child it is has to be theirs to know, too.
   const told = await teller(runner, app, person, child, sight.grants, states, (grant) => !grant.withheld.has(field.id));
-  return newestFirst(kept.flatMap(({ line, at }) => told(line, at, at + 1)));
+  return newestFirst(visible.flatMap(({ line, at }) => told(line, at, at + 1)));
 }
 
 type Grants = Extract<ReturnType<typeof sightOf>, { readonly grants: unknown }>['grants'];

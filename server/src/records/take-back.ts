@@ -235,9 +235,9 @@ class TakingBack {
 
   /** Brings one back. Whether the person could remove it is asked afterwards. */
   private async restore(runner: Runner, table: Table, line: Line): Promise<void> {
-    const kept = valuesIn(table.fields.filter(isStored), line.before);
+    const valuesBefore = valuesIn(table.fields.filter(isStored), line.before);
     // Fields that the table was given since start as they do in a new record.
-    const values: Values = { ...startValues(this.app.design, this.person, table, kept), ...kept };
+    const values: Values = { ...startValues(this.app.design, this.person, table, valuesBefore), ...valuesBefore };
     mustFit(table, values, true);
     const granted = this.grantsFor(line).permit(table, 'remove');
     await run(runner, compileRestore(granted, line.id, line.rev, values, line.before?.[madeKey] ?? null, this.next()));

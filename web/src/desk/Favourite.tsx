@@ -13,7 +13,7 @@ export function Favourite({ link }: { readonly link: OwnLink }) {
   if (!mayKeep) return null;
   // It is there before the menu is known, so that nothing beside it moves.
   const isIn = menu?.sections.some((section) => section.links.some((each) => isSameLink(each, link))) === true;
-  const says = isIn ? 'Remove from my menu' : 'Add to my menu';
+  const label = isIn ? 'Remove from my menu' : 'Add to my menu';
   const toggle = async (): Promise<void> => {
     setProblem(null);
     try {
@@ -29,8 +29,8 @@ export function Favourite({ link }: { readonly link: OwnLink }) {
           {problem}
         </span>
       )}
-      <Tooltip title={says}>
-        <IconButton aria-label={says} onClick={() => void toggle()}>
+      <Tooltip title={label}>
+        <IconButton aria-label={label} onClick={() => void toggle()}>
           <StarIcon size={18} weight={isIn ? 'fill' : 'regular'} />
         </IconButton>
       </Tooltip>

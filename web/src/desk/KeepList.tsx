@@ -30,13 +30,13 @@ export function KeepList({ of }: { readonly of: KeptList }) {
       setProblem(messageOf(error));
     }
   };
-  const says = app.role === 'builder' && of.kind === 'table' ? 'Keep this list' : 'Keep as my list';
+  const label = app.role === 'builder' && of.kind === 'table' ? 'Keep this list' : 'Keep as my list';
   if (own === undefined && !isChanged(of)) return null;
   return (
     <>
       {own === undefined ? (
-        <Tooltip title={says}>
-          <IconButton aria-label={says} onClick={() => setNaming(true)}>
+        <Tooltip title={label}>
+          <IconButton aria-label={label} onClick={() => setNaming(true)}>
             <BookmarkSimpleIcon size={18} />
           </IconButton>
         </Tooltip>
@@ -49,7 +49,7 @@ export function KeepList({ of }: { readonly of: KeptList }) {
       )}
       {isNaming && (
         <Suspense>
-          <KeepDialog title={says} of={of} onClose={() => setNaming(false)} />
+          <KeepDialog title={label} of={of} onClose={() => setNaming(false)} />
         </Suspense>
       )}
       {isAsking && own !== undefined && (

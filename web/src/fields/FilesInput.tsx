@@ -20,8 +20,8 @@ export function FilesInput(props: FieldInputProps<FilesField>) {
   const [isOver, setOver] = useState(false);
   const chooser = useRef<HTMLInputElement>(null);
   const files = filesIn(value);
-  const place = { app, table: at?.table ?? '', record: at?.record ?? null, field: field.id };
-  const { show, viewer } = useViewer(files, place);
+  const recordField = { app, table: at?.table ?? '', record: at?.record ?? null, field: field.id };
+  const { show, viewer } = useViewer(files, recordField);
   const isFull = files.length + arriving.length >= field.most;
   const said = [...(problem === undefined ? [] : [problem]), ...problems];
   const take = (list: FileList | undefined): boolean => {
@@ -58,7 +58,7 @@ export function FilesInput(props: FieldInputProps<FilesField>) {
         <ul>
           {files.map((file, i) => (
             <li key={`${file.hash} ${i}`}>
-              <FileLink file={file} place={place} isNamed onShow={() => show(file)} />
+              <FileLink file={file} place={recordField} isNamed onShow={() => show(file)} />
               <span className="q">{sizeWords(file.size)}</span>
               <IconButton size="small" aria-label={`Remove ${file.name}`} onClick={() => remove(i)}>
                 <XIcon size={14} />

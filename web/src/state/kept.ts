@@ -25,8 +25,8 @@ export function readKept<T extends { readonly at: number }>(name: string): T | n
   const text = localStorage.getItem(prefix + name);
   if (text === null) return null;
   try {
-    const kept = JSON.parse(text) as T;
-    if (Date.now() - kept.at < longest) return kept;
+    const stored = JSON.parse(text) as T;
+    if (Date.now() - stored.at < longest) return stored;
   } catch {
     // Somebody else wrote there.
   }

@@ -6,21 +6,21 @@ interface Looking {
   readonly name: string;
 }
 
-const place = 'bibliona look as';
+const storedAs = 'bibliona look as';
 
 export function lookedAs(app: string): Looking | null {
-  const stored = sessionStorage.getItem(place);
+  const stored = sessionStorage.getItem(storedAs);
   const looking = stored === null ? null : (JSON.parse(stored) as Looking);
   return looking?.app === app ? looking : null;
 }
 
 // The page is loaded anew, so that nothing that the builder saw is left in it.
 export function startLooking(looking: Looking): void {
-  sessionStorage.setItem(place, JSON.stringify(looking));
+  sessionStorage.setItem(storedAs, JSON.stringify(looking));
   window.location.assign(`/desk/${looking.app}`);
 }
 export function stopLooking(to: string): void {
-  sessionStorage.removeItem(place);
+  sessionStorage.removeItem(storedAs);
   window.location.assign(to);
 }
 

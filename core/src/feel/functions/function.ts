@@ -60,8 +60,8 @@ export interface BuiltIn {
   readonly sql: (args: readonly SqlValue[], tools: SqlTools, types: readonly Type[]) => SqlValue;
 }
 
-const one = (description: string, fits: (type: Type) => boolean): Accepts => ({ description, fits: (type) => type.kind === 'null' || fits(type) });
-const ofKind = (description: string, ...wanted: readonly Type['kind'][]): Accepts => one(description, (type) => wanted.includes(plainKind(type)));
+const acceptsNullOr = (description: string, fits: (type: Type) => boolean): Accepts => ({ description, fits: (type) => type.kind === 'null' || fits(type) });
+const ofKind = (description: string, ...wanted: readonly Type['kind'][]): Accepts => acceptsNullOr(description, (type) => wanted.includes(plainKind(type)));
 const listWhere = (description: string, fits: (of: Type) => boolean, usual?: Type): Accepts => ({
   description,
   ...(usual === undefined ? {} : { usual }),
@@ -79,9 +79,9 @@ export const accepts = {
   anyDate: ofKind('a date', 'date', 'date and time'),
   dateOrText: ofKind('a date or a text', 'date', 'date and time', 'string'),
   sized: ofKind('a number or a length of time', ...sized),
-  scalar: one('one plain value', isScalar),
-  record: one('a record', (type) => type.kind === 'record'),
-  element: one('one value', isPlain),
+  scalar: acceptsNullOr('one plain value', isScalar),
+  record: acceptsNullOr('a record', (type) => type.kind === 'record'),
+  element: acceptsNullOr('one value', isPlain),
   list: listWhere('a list', () => true),
   plainList: listWhere('a list of plain values or records', isPlain),
   numbers: listWhere('a list of numbers', (of) => of.kind === 'number', types.number),
@@ -89,7 +89,7 @@ export const accepts = {
   booleans: listWhere('a list of yes and no', (of) => of.kind === 'boolean', types.boolean),
   strings: listWhere('a list of texts', (of) => plainKind(of) === 'string', types.string),
   orderedList: listWhere('a list of numbers, texts, dates or times', isOrdered),
-  pointOrRange: one('a value or a range', (type) => type.kind === 'range' || isOrdered(type)),
+  pointOrRange: acceptsNullOr('a value or a range', (type) => type.kind === 'range' || isOrdered(type)),
   range: ofKind('a range', 'range'),
 } as const;
 

@@ -45,7 +45,7 @@ function joined(lists: readonly SqlList[], tools: SqlTools): SqlList {
 
 const list = inGroup('Lists');
 
-const place = (value: Feel | undefined): number | null =>
+const wholeNumber = (value: Feel | undefined): number | null =>
   Decimal.isDecimal(value) && value.isInteger() && value.abs().lt(1e9) && !value.isZero() ? value.toNumber() : null;
 const missing = scalar('NULL');
 
@@ -203,7 +203,7 @@ export const listFunctions: readonly BuiltIn[] = [
     {
       gives: ([of]) => of ?? types.null,
       evaluate: ([of, start, length]) => {
-        const [at, most] = [place(start), length === undefined ? Infinity : place(length)];
+        const [at, most] = [wholeNumber(start), length === undefined ? Infinity : wholeNumber(length)];
         if (at === null || most === null || most < 1) return null;
         const values = elements(of);
         const from = at > 0 ? at - 1 : values.length + at;

@@ -27,7 +27,7 @@ interface Placed {
 /** Records as points on a map, beside their names. */
 export function MapOfRecords({ table, list, selection }: ArrangedProps) {
   const source = useRecordSource(table);
-  const place = list.arrangement.kind === 'map' ? list.arrangement.place : '';
+  const fieldId = list.arrangement.kind === 'map' ? list.arrangement.place : '';
   const { data, error } = useQuery({
     queryKey: [...source.key, 'map', selection],
     queryFn: () => source.page(selection, mostShown, null),
@@ -36,7 +36,7 @@ export function MapOfRecords({ table, list, selection }: ArrangedProps) {
   if (error !== null) return <Note kind="bad">{messageOf(error)}</Note>;
   if (data === undefined) return <Waiting />;
   const placed = data.records.flatMap((record): readonly Placed[] => {
-    const point = pointOf(record.values[place]);
+    const point = pointOf(record.values[fieldId]);
     return point === null ? [] : [{ record, point }];
   });
   const without = data.records.length - placed.length;

@@ -58,11 +58,11 @@ export function Narrowed({ table, selection, onChange }: { readonly table: Table
     const said = values.map((value) => valueWords(app, field, known.find((each) => written(each.value) === value)?.value ?? value));
     return `${field.name}: ${data === undefined ? '…' : said.join(' or ')}`;
   };
-  const says = (item: Narrowing): string =>
+  const textOf = (item: Narrowing): string =>
     'values' in item ? words(item.field, item.values) : `${locale().date(item.from)} to ${locale().date(item.before)}`;
   const filters = narrowed.map((item) => ({
     id: item.field,
-    says: says(item),
+    says: textOf(item),
     onRemove: () => onChange({ narrowed: narrowed.filter((each) => each !== item) }),
   }));
   return <ActiveFilters filters={filters} onNone={() => onChange({ narrowed: [] })} />;

@@ -109,8 +109,8 @@ export function Timeline({ table, list, selection }: ArrangedProps) {
     const days = [dayIn(values[from.id] ?? null) ?? dayOf(from, record), to === undefined ? null : (dayIn(values[to.id] ?? null) ?? dayOf(to, record))];
     const [start, end] = days;
     if (start !== null && start !== undefined && end !== null && end !== undefined && end < start) return;
-    const says = days.flatMap((day) => (day === null || day === undefined ? [] : [locale().date(day)]));
-    void set(record, values, canTo && says.length > 1 ? `is from ${says.join(' to ')} now` : `begins on ${says[0] ?? ''} now`);
+    const printed = days.flatMap((day) => (day === null || day === undefined ? [] : [locale().date(day)]));
+    void set(record, values, canTo && printed.length > 1 ? `is from ${printed.join(' to ')} now` : `begins on ${printed[0] ?? ''} now`);
   };
   const lanes = lanesOf(records, lane);
   return (
@@ -312,7 +312,7 @@ function BarOf({ table, selection, bar, parts, days, daysAcross, put }: BarProps
     event.preventDefault();
     put(record, part, step);
   };
-  const says = bar.end === bar.start ? locale().date(bar.start) : `${locale().date(bar.start)} to ${locale().date(bar.end)}`;
+  const span = bar.end === bar.start ? locale().date(bar.start) : `${locale().date(bar.start)} to ${locale().date(bar.end)}`;
   return (
     <li
       className={`time-bar ${held === null ? '' : 'held'} ${bar.isNamedBefore ? 'named-before' : ''}`}
@@ -320,13 +320,13 @@ function BarOf({ table, selection, bar, parts, days, daysAcross, put }: BarProps
     >
       {record.tone !== undefined && <i className={`row-spine tone-${record.tone.tone}`} title={record.tone.name} />}
       {parts.has('start') && <span className="time-end at-start" aria-hidden="true" onPointerDown={hold('start')} />}
-      <Tooltip title={`${called}: ${says}`}>
+      <Tooltip title={`${called}: ${span}`}>
         <ToRecord
           table={table}
           record={record.id}
           selection={selection}
           draggable={false}
-          aria-label={`${called}, ${says}`}
+          aria-label={`${called}, ${span}`}
           {...(parts.size === 0
             ? {}
             : {

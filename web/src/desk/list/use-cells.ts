@@ -64,11 +64,14 @@ export function useCells(
     const without = missing === 0 ? '' : ` ${locale().count(missing)} more ${missing === 1 ? 'row' : 'rows'} had no record to go to: add those first.`;
     if (wanted.length === 0 && closed > 0) return setNotDone({ says: `These cells can’t be changed in the list.${without}`, problems: [] });
     if (writes.length === 0) return setNotDone({ says: `These cells have these values already.${without}`, problems: [] });
-    const kept = closed === 0 ? '' : ` ${closed === 1 ? '1 cell' : `${locale().count(closed)} cells`} can’t be changed in the list, and stayed.`;
+    const unchanged = closed === 0 ? '' : ` ${closed === 1 ? '1 cell' : `${locale().count(closed)} cells`} can’t be changed in the list, and stayed.`;
     const save = crypto.randomUUID();
     try {
       await call(contract.saveRecords, { params: { app: app.id }, body: { key: save, writes: [...writes] } });
-      onDone({ save, says: `${count === 1 ? '1 cell was' : `${locale().count(count)} cells were`} changed in ${recordsIn(writes.length)}.${kept}${without}` });
+      onDone({
+        save,
+        says: `${count === 1 ? '1 cell was' : `${locale().count(count)} cells were`} changed in ${recordsIn(writes.length)}.${unchanged}${without}`,
+      });
     } catch (error) {
       const known = records.filter((record) => record !== undefined);
       setNotDone({ says: `${refusalOf(error, writes, known, called)} Nothing was changed.`, problems: [] });

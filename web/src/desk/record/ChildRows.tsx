@@ -119,15 +119,15 @@ export function ChildRows({
   /** Makes rows after others: they begin with default values, and with what was entered last: in a new row before, or else by the person. */
   const begin = async (): Promise<(before: FormRow | undefined) => FormRow> => {
     const [, last] = await Promise.all([loadLanguage(), lastEntered(client, app.id, child)]);
-    let place = order === undefined ? 0 : nextPlace(getValues(name), order) - 1;
+    let number = order === undefined ? 0 : nextPlace(getValues(name), order) - 1;
     return (before) => {
-      place += 1;
+      number += 1;
       const entered = Object.entries(before?.id === null ? before.values : {}).filter(
         ([id, value]) => fieldOf(child, id).startsWithLast && value !== null && value !== '',
       );
       const values = { ...emptyValues(app.design, child, around, last), ...Object.fromEntries(entered) };
       const row = { key: crypto.randomUUID(), id: null, rev: 0, values: { ...values }, begun: values };
-      return order === undefined ? row : placedAt(row, order, place);
+      return order === undefined ? row : placedAt(row, order, number);
     };
   };
   const add = async (): Promise<void> => {
@@ -146,10 +146,10 @@ export function ChildRows({
     setSpot(null);
     move(from, to);
     const now = getValues(name);
-    for (const [i, place] of placesOf(now, order).entries()) {
+    for (const [i, number] of placesOf(now, order).entries()) {
       const row = now[i];
       if (row === undefined) continue;
-      const { values, begun } = placedAt(row, order, place);
+      const { values, begun } = placedAt(row, order, number);
       if (values[order.id] === row.values[order.id]) continue;
       setValue(`${name}.${i}.values`, values, { shouldDirty: true });
       if (begun !== undefined) setValue(`${name}.${i}.begun`, begun);

@@ -66,8 +66,8 @@ export function brokenChecks(
     for (const { condition, message, reads } of checks.get(of) ?? []) {
       if (!reads.some(isChanged) || reads.some(isMissing)) continue;
       const at = reads.findLast((field) => (isAllWritten ? !isEmpty(values, field) : isChanged(field)));
-      const place = `${path}.${at ?? ''}`;
-      if (at !== undefined && !told.has(place) && isBroken(of.id, record, condition)) told.set(place, message);
+      const fieldPath = `${path}.${at ?? ''}`;
+      if (at !== undefined && !told.has(fieldPath) && isBroken(of.id, record, condition)) told.set(fieldPath, message);
     }
   }
   return told;

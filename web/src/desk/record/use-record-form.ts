@@ -83,14 +83,14 @@ export function useRecordForm({
   const carry = useCarried(open === null ? null : nameOf(open.record.id), form, savesAgain, () => void save());
   const isLeavingAllowed = useRef(false);
   const [saving] = useState(() => new RecordSaving(table.id, open?.record ?? null, start));
-  const kept = useKeptDraft(keptAs, form, () => saving.begun);
+  const keptDraft = useKeptDraft(keptAs, form, () => saving.begun);
   /** Brings back what was kept: on the version that it was begun on, so that what others saved since is a conflict. */
   const bringBack = (): void => {
-    if (kept.found === null) return;
-    const { rev, start: begun, values } = kept.found;
+    if (keptDraft.found === null) return;
+    const { rev, start: begun, values } = keptDraft.found;
     if (rev !== null) saving.beginAt(rev, begun);
     form.reset(values as unknown as FormValues, { keepDefaultValues: true });
-    kept.forget();
+    keptDraft.forget();
   };
 
   /** @param then what comes after it: the record, or a form for another one */
@@ -168,7 +168,7 @@ export function useRecordForm({
   const saved = async (id: number | undefined, tables: readonly string[], then: 'stay' | 'add', late: NonNullable<RecordDraft['referred']>): Promise<void> => {
     form.reset({ ...form.getValues(), referred: {} });
     if (Object.keys(late).length > 0) form.setValue('referred', late, { shouldDirty: true });
-    kept.forget();
+    keptDraft.forget();
     const at = clock();
     if (id !== undefined) lastSaved = { record: nameOf(id), at };
     setState({ kind: 'saved', at });
@@ -202,7 +202,7 @@ export function useRecordForm({
 
   const giveUp = (): void => {
     form.reset(beginning(start));
-    kept.forget();
+    keptDraft.forget();
     onGivenUp?.();
     setState({ kind: 'editing' });
     if (open !== null) void client.invalidateQueries({ queryKey: keys.record(app.id, table.id, open.record.id) });
@@ -216,9 +216,9 @@ export function useRecordForm({
     settle,
     leaveAside: () => setState({ kind: 'editing' }),
     isLeavingAllowed,
-    kept: kept.found,
+    kept: keptDraft.found,
     bringBack,
-    forget: kept.forget,
+    forget: keptDraft.forget,
   };
 }
 

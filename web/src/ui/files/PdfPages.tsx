@@ -44,14 +44,14 @@ const mostPixels = 8_000_000;
 
 function PdfPage(props: { readonly document: PDFDocumentProxy; readonly number: number; readonly onBroken: (problem: string) => void }) {
   const { document, number, onBroken } = props;
-  const place = useRef<HTMLDivElement>(null);
+  const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const [isSeen, setSeen] = useState(false);
   const [words, setWords] = useState('');
   // Until a page is known it is taken for a sheet of A4.
   const [shape, setShape] = useState(1 / Math.SQRT2);
   useEffect(() => {
-    const page = place.current;
+    const page = frame.current;
     const root = page?.closest('.pdf-pages') ?? null;
     const seen = new IntersectionObserver(([entry]) => entry?.isIntersecting === true && setSeen(true), { root, rootMargin: '600px' });
     if (page !== null) seen.observe(page);
@@ -65,7 +65,7 @@ function PdfPage(props: { readonly document: PDFDocumentProxy; readonly number: 
       const page = await document.getPage(number);
       const whole = page.getViewport({ scale: 1 });
       setShape(whole.width / whole.height);
-      const [on, width] = [canvas.current, place.current?.clientWidth ?? 0];
+      const [on, width] = [canvas.current, frame.current?.clientWidth ?? 0];
       if (isOver || on === null || width === 0) return;
       const scale = Math.min((width * window.devicePixelRatio) / whole.width, Math.sqrt(mostPixels / (whole.width * whole.height)));
       const viewport = page.getViewport({ scale });
@@ -87,7 +87,7 @@ function PdfPage(props: { readonly document: PDFDocumentProxy; readonly number: 
     };
   }, [document, number, isSeen, onBroken]);
   return (
-    <div className="pdf-page" ref={place} style={{ aspectRatio: shape }}>
+    <div className="pdf-page" ref={frame} style={{ aspectRatio: shape }}>
       <canvas ref={canvas} aria-hidden="true" />
       {/* What is drawn can't be read aloud. */}
       <p className="vh">

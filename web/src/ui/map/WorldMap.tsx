@@ -36,7 +36,7 @@ export interface View {
   readonly centre: Point;
   readonly scale: number;
 }
-const kept = (value: number, most: number): number => Math.max(-most, Math.min(most, value));
+const within = (value: number, most: number): number => Math.max(-most, Math.min(most, value));
 const turned = (longitude: number): number => ((((longitude + 180) % 360) + 360) % 360) - 180;
 
 const projectionOf = ({ centre, scale }: View, { width, height }: Size) =>
@@ -73,7 +73,7 @@ export function viewOf(points: readonly Point[], size: Size): View {
   const span = (values: readonly number[]): number => ((Math.max(...values) - Math.min(...values)) * Math.PI) / 180;
   const fits = Math.min(size.width / Math.max(span(across), 0.004), size.height / Math.max(span(up) * 1.8, 0.004)) * 0.8;
   return {
-    centre: { latitude: kept(middle(up), northmost), longitude: turned(first.longitude + middle(across)) },
+    centre: { latitude: within(middle(up), northmost), longitude: turned(first.longitude + middle(across)) },
     scale: Math.max(farthest(size), Math.min(nearest, fits)),
   };
 }
@@ -137,7 +137,7 @@ export function WorldMap(props: {
   const zoom = (by: number): void => setView({ ...view, scale: Math.max(farthest(size), Math.min(nearest, view.scale * by)) });
   const move = (from: View, x: number, y: number): void => {
     const at = projectionOf(from, size).invert?.([width / 2 - x, height / 2 - y]);
-    if (at != null) setView({ ...from, centre: { latitude: kept(at[1], northmost), longitude: turned(at[0]) } });
+    if (at != null) setView({ ...from, centre: { latitude: within(at[1], northmost), longitude: turned(at[0]) } });
   };
   const pick = (x: number, y: number): void => {
     const at = projection.invert?.([x, y]);

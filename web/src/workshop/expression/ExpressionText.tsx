@@ -16,7 +16,7 @@ interface ExpressionTextProps {
 
 /** The text of an expression: coloured, completed, and underlined where it is wrong. */
 export default function ExpressionText({ label, below, value, onChange, scope, wanted }: ExpressionTextProps) {
-  const place = useRef<HTMLDivElement>(null);
+  const frame = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const onText = useRef(onChange);
   const problemsOf = useRef<(text: string) => readonly Problem[]>(() => []);
@@ -30,7 +30,7 @@ export default function ExpressionText({ label, below, value, onChange, scope, w
   });
   const { design, table } = scope;
   useEffect(() => {
-    if (place.current === null) return undefined;
+    if (frame.current === null) return undefined;
     const setting = {
       scope: { design, table },
       label,
@@ -39,7 +39,7 @@ export default function ExpressionText({ label, below, value, onChange, scope, w
       onText: (text: string) => onText.current(text),
     };
     const editor = new EditorView({
-      parent: place.current,
+      parent: frame.current,
       state: EditorState.create({ doc: view.current?.state.doc ?? '', extensions: extensions(setting) }),
     });
     view.current = editor;
@@ -50,5 +50,5 @@ export default function ExpressionText({ label, below, value, onChange, scope, w
     const editor = view.current;
     if (editor !== null && editor.state.doc.toString() !== value) editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value } });
   }, [value, design, table]);
-  return <div className="expression-text" ref={place} />;
+  return <div className="expression-text" ref={frame} />;
 }

@@ -11,7 +11,7 @@ export function QueryLedger({ query, ledger, isOn }: { readonly query: SavedQuer
   const all = ledger[0]?.kept ?? 0;
   const { name } = tableOf(design, query.table);
   const groups = groupsOf(query).map((group) => group.name);
-  const says = (step: QueryResult['ledger'][number]): React.ReactNode => {
+  const stepText = (step: QueryResult['ledger'][number]): React.ReactNode => {
     if (step.kind === 'condition') return step.says;
     if (step.kind === 'limit') return `only the first ${count(step.kept)}`;
     if (step.kind === 'groups') return groups.length === 0 ? 'summarised in one row' : `grouped by ${groups.join(' and ')}`;
@@ -37,7 +37,7 @@ export function QueryLedger({ query, ledger, isOn }: { readonly query: SavedQuer
           const isLast = i === ledger.length - 1;
           return (
             <tr key={i} className={`${isOn && step.kind === 'condition' ? 'on' : ''} ${isLast ? 'end' : ''}`}>
-              <th scope="row">{says(step)}</th>
+              <th scope="row">{stepText(step)}</th>
               <td className="lo">{before === undefined || step.kind === 'groups' ? '' : count(before - step.kept)}</td>
               <td className="kept">{count(step.kept)}</td>
               <td className="bar-cell">{step.kind !== 'groups' && <i style={{ width: `${all === 0 ? 0 : (step.kept / all) * 100}%` }} />}</td>

@@ -166,7 +166,7 @@ function Finding(props: {
   const field = report.fields.find((each) => each.column === finding.column);
   const name = finding.column === null ? 'A heading' : columnName(report, design, finding.column);
   const often = finding.times === 1 ? 'once' : `${locale().count(finding.times)} times`;
-  const says = {
+  const problem = {
     bare_heading: `A heading is alone at the bottom of a page, ${often}.`,
     cut: `${name} is too long and is cut off, ${often}.`,
     broken: `${name} has a word that is too wide, ${often}.`,
@@ -184,7 +184,7 @@ function Finding(props: {
     <p className="paper-finding">
       <i className="loz-mark" aria-hidden="true" />
       <span>
-        {says}{' '}
+        {problem}{' '}
         <button type="button" className="lk" onClick={() => props.onPage(finding.page)}>
           Page {finding.page}
         </button>

@@ -157,13 +157,13 @@ function BandMarks(props: { readonly page: ReportPage; readonly height: number; 
     <div className="band-marks">
       {strips.map((strip, i) => {
         const isNew = strips.findIndex((each) => each.name === strip.name) === i;
-        const place = { top: part(strip.from), height: part(strip.to - strip.from) };
+        const span = { top: part(strip.from), height: part(strip.to - strip.from) };
         return isNew ? (
-          <button key={strip.key} type="button" style={place} onClick={() => onSpot(strip.spot)}>
+          <button key={strip.key} type="button" style={span} onClick={() => onSpot(strip.spot)}>
             <span>{strip.name}</span>
           </button>
         ) : (
-          <i key={strip.key} style={place} />
+          <i key={strip.key} style={span} />
         );
       })}
     </div>

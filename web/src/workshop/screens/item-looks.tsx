@@ -214,13 +214,13 @@ type Conditional = Extract<FormItem, { shownIf?: string | undefined }>;
 
 /** That something of an item depends on what is in the form. */
 function Conditions({ item }: { readonly item: Conditional }) {
-  const says = [
+  const settings = [
     item.shownIf !== undefined && 'not always shown',
     item.kind === 'field' && item.requiredIf !== undefined && 'sometimes required',
     item.kind === 'field' && item.readOnlyIf !== undefined && 'sometimes read-only',
     item.kind === 'field' && item.fill !== undefined && 'filled by a formula',
   ].filter((each) => each !== false);
-  return says.length === 0 ? null : <i className="q sm"> {says.join(', ')}</i>;
+  return settings.length === 0 ? null : <i className="q sm"> {settings.join(', ')}</i>;
 }
 
 function ShownIf<I extends Conditional>({ item, table, onChange }: SettingsProps<I>) {

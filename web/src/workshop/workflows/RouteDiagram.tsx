@@ -154,8 +154,8 @@ function Drawn({ route, counts, findings, spot, onSpot, onConnect }: DiagramProp
     };
   });
   const edges: MoveEdge[] = route.moves.flatMap((move) => {
-    const place = places.moves.get(move.id);
-    if (place === undefined) return [];
+    const line = places.moves.get(move.id);
+    if (line === undefined) return [];
     const isSelected = spot.kind === 'move' && spot.id === move.id;
     return [
       {
@@ -167,7 +167,7 @@ function Drawn({ route, counts, findings, spot, onSpot, onConnect }: DiagramProp
         // What it does is said by the button on it.
         ariaLabel: `Line of ${move.name}`,
         zIndex: isSelected ? 1 : 0,
-        data: { ...place, name: move.name, who: whoMoves(design, move), isSelected, onOpen: () => onSpot({ kind: 'move', id: move.id }) },
+        data: { ...line, name: move.name, who: whoMoves(design, move), isSelected, onOpen: () => onSpot({ kind: 'move', id: move.id }) },
       },
     ];
   });

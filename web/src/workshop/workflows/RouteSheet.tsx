@@ -75,7 +75,7 @@ export function RouteSheet({ saved, shelf }: { readonly saved: Route; readonly s
   );
 }
 
-const says: Readonly<Record<RouteFinding['kind'], (name: string) => string>> = {
+const findingText: Readonly<Record<RouteFinding['kind'], (name: string) => string>> = {
   no_way_out: (name) => `${name} has no move out.`,
   unreachable: (name) => `No move leads to ${name}.`,
   nobody: (name) => `Nobody can move a record on from ${name}.`,
@@ -105,7 +105,7 @@ function RouteFindings(props: {
             ))}
           >
             <button type="button" className="lk" onClick={() => onSpot({ kind: 'status', id: status.id })}>
-              {says[kind](status.name)}
+              {findingText[kind](status.name)}
             </button>{' '}
             <span className="q">
               {locale().count(existing)} {existing === 1 ? 'record is' : 'records are'} at this status.
