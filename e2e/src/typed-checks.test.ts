@@ -1,10 +1,10 @@
 import type { Page } from 'playwright-core';
-import { asBuilder, formFor, type AppDesign } from '@bibliona/core';
+import { asBuilder, formFor, tableOf, type AppDesign } from '@bibliona/core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
 import { openDemo, rowOf, signIn, visit, type House } from './browser.js';
 
-/** What the checks of tables say at the fields, while a form is filled in and when a save is refused. */
+/** What is told of what is typed, while a form is filled in and when a save is refused: by the checks of tables, and where a field goes meanwhile. */
 let house: House;
 let app: string;
 let page: Page;
@@ -89,4 +89,26 @@ test('what is wrong with a field that is not on the form is told over it', async
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByText('Nothing was saved. Name is required (not on this form).').waitFor();
   expect(await page.getByText('needs correction', { exact: false }).count()).toBe(0);
+});
+
+test('what was typed in a field that the builder takes away is told, and comes back with the field', async () => {
+  const { page: member, context } = await house.open();
+  await signIn(member, 'jorun.vasse@quillmoor.example', demoPassword);
+  const { id } = await rowOf(house, app, 'SELECT max(id) AS id FROM inspections');
+  await visit(member, `/desk/${app}/inspections/${id ?? ''}`);
+  await input(member, 'Temperature, °C').fill('17.5');
+  await input(member, 'Notes').fill('Quiet.');
+  const as = asBuilder({ id: 1, name: demoPeople[0].name, mail: demoPeople[0].email });
+  const { version, design } = await house.server.apps.open(app, as);
+  const field = tableOf(design as AppDesign, 'inspections').fields.find(({ name }) => name === 'Temperature, °C')?.id ?? '';
+  await house.server.apps.change(app, as, version, [{ kind: 'remove_field', table: 'inspections', field }], true);
+  const told = member.getByText('Temperature, °C is no longer part of this record. “17.5”, which you typed there, can’t be saved.');
+  await told.waitFor();
+  expect(await input(member, 'Notes').inputValue()).toBe('Quiet.');
+  await house.server.apps.undo(app, as, version + 1, 'undo', true);
+  await told.waitFor({ state: 'detached' });
+  expect(await input(member, 'Temperature, °C').inputValue()).toBe('17.5');
+  await member.getByRole('button', { name: 'Save', exact: true }).click();
+  await member.getByText(/^Saved /u).waitFor();
+  await context.close();
 });

@@ -1,4 +1,6 @@
-import { useFormState } from 'react-hook-form';
+import { printValue, type Field, type Table } from '@bibliona/core';
+import { useEffect, useState } from 'react';
+import { useFormContext, useFormState } from 'react-hook-form';
 import { locale } from '../../state/locale.js';
 import { Note } from '../../ui/Note.js';
 import type { KeptDraft } from './kept-draft.js';
@@ -6,9 +8,16 @@ import type { FormValues } from './form-values.js';
 import type { SaveState } from './use-record-form.js';
 
 /** Over a form: what was typed here before, and what is wrong with what is typed now. */
-export function FormNotes(props: { readonly kept: KeptDraft | null; readonly bringBack: () => void; readonly forget: () => void; readonly state: SaveState }) {
-  const { kept, bringBack, forget, state } = props;
+export function FormNotes(props: {
+  readonly table: Table;
+  readonly kept: KeptDraft | null;
+  readonly bringBack: () => void;
+  readonly forget: () => void;
+  readonly state: SaveState;
+}) {
+  const { table, kept, bringBack, forget, state } = props;
   const problems = problemCount(useFormState<FormValues>().errors);
+  const lost = useTypedInGone(table);
   return (
     <>
       {kept !== null && (
@@ -28,6 +37,11 @@ export function FormNotes(props: { readonly kept: KeptDraft | null; readonly bri
           You made changes here that were not saved ({locale().moment(kept.at)}).
         </Note>
       )}
+      {lost.map(({ field, text }) => (
+        <Note kind="look" key={field.id}>
+          {field.name} is no longer part of this record. “{text}”, which you typed there, can’t be saved.
+        </Note>
+      ))}
       {state.kind === 'incorrect' && problems > 0 && (
         <Note
           kind="bad"
@@ -49,6 +63,22 @@ export function FormNotes(props: { readonly kept: KeptDraft | null; readonly bri
       {state.kind === 'refused' && <Note kind="bad">{state.message}</Note>}
     </>
   );
+}
+
+/** What was typed in fields that the builder has taken away since. It comes back with them. */
+function useTypedInGone(table: Table): readonly { readonly field: Field; readonly text: string }[] {
+  const { getValues } = useFormContext<FormValues>();
+  const { dirtyFields } = useFormState<FormValues>();
+  const [known] = useState(() => new Map<string, Field>());
+  useEffect(() => {
+    for (const field of table.fields) known.set(field.id, field);
+  }, [table, known]);
+  return Object.keys(dirtyFields.own ?? {}).flatMap((id) => {
+    const field = table.fields.some((each) => each.id === id) ? undefined : known.get(id);
+    const typed = getValues(`own.${id}`) ?? null;
+    const text = field === undefined ? '' : typeof typed === 'string' ? typed : printValue(field, typed, locale());
+    return field === undefined || text === '' ? [] : [{ field, text }];
+  });
 }
 
 function problemCount(errors: object): number {

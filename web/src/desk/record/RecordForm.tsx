@@ -218,7 +218,7 @@ export function RecordForm({ table, layout, selection, open, newer, start, onAdd
                       <StartBar table={table.id} open={open} automations={startable} />
                     </Suspense>
                   )}
-                  <FormNotes {...{ kept, bringBack, forget, state }} />
+                  <FormNotes {...{ table, kept, bringBack, forget, state }} />
                   {open !== null && newer !== undefined && isDirty && <ChangedMeanwhile {...{ table, open, newer }} />}
                   {state.kind === 'conflict' && (
                     <ConflictChoice
