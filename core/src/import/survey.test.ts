@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { ColumnTally } from './survey.js';
+import { isTradeNumber } from './trade-number.js';
 
 test('a mark in a typed number begins the fraction; in a written one a person has to look', () => {
   const [typed, written] = [new ColumnTally(true), new ColumnTally()];
@@ -37,7 +38,10 @@ describe('a surveyed column', () => {
     ['numbers with a plus', ['+12', '+3'], { kind: 'text' }],
     ['words with a point', ['quillmoor.example', 'e.g'], { kind: 'text' }],
     ['codes with zeros in front', ['007', '012'], { kind: 'text' }],
-    ['barcodes', ['40063813339310001', '40063813339310002'], { kind: 'text' }],
+    ['numbers too long to calculate with', ['40063813339310001', '40063813339310002'], { kind: 'text' }],
+    ['barcodes', ['4006381333931', '9780306406157', '', '73513537', '036000291452'], { kind: 'text', note: expect.stringContaining('barcodes') as string }],
+    ['barcodes and one with a wrong digit', ['4006381333931', '9780306406157', '73513537', '4006381333932'], { kind: 'whole', note: null }],
+    ['too few to tell from other numbers', ['4006381333931', '9780306406157'], { kind: 'whole' }],
     ['ISO dates', ['2026-09-14', '2026-01-31'], { kind: 'date' }],
     ['days first', ['14/9/2026', '3/4/2026'], { kind: 'date', reading: { dates: 'dmy' } }],
     ['months first', ['9/14/2026', '3/4/2026'], { kind: 'date', reading: { dates: 'mdy' } }],
@@ -55,4 +59,14 @@ describe('a surveyed column', () => {
 
   test('says when dates read in two ways', () => expect(survey('3/4/2026', '5/6/2026').note).toContain('day first and month first'));
   test('says when every cell is empty', () => expect(survey('', ' ').note).toContain('empty'));
+});
+
+test('the last digit of the number under a barcode checks the others', () => {
+  // Of each length, and of a book.
+  const valid = ['6291041500213', '73513537', '036000291452', '10012345678902', '9780306406157'];
+  expect(valid.map(isTradeNumber)).toEqual(valid.map(() => true));
+  // Another last digit is wrong, and so are two neighbours that changed places.
+  for (const number of valid)
+    for (let last = 0; last < 10; last += 1) if (String(last) !== number.at(-1)) expect(isTradeNumber(number.slice(0, -1) + String(last))).toBe(false);
+  expect(['9780306406175', '123', '1234567890123456', 'abcdefgh', ''].map(isTradeNumber)).toEqual([false, false, false, false, false]);
 });

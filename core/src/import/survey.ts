@@ -4,6 +4,7 @@ import { fieldKindNames, fieldKinds, type FieldKind } from '../fields/kinds.js';
 import { dateOrders, parseDate, type DateOrder } from '../values/dates.js';
 import { minorDigits, unitOf, type Unit } from '../values/units.js';
 import { numberStyles, parseNumber, type NumberStyle } from '../values/numbers.js';
+import { isTradeNumber } from './trade-number.js';
 
 /** The kinds of field that a column of a file can become. */
 export const newKinds = fieldKindNames.filter((kind) => fieldKinds[kind].cells.settingsFor !== null);
@@ -35,7 +36,9 @@ const recognisers = newKinds.flatMap((kind): (readonly [FieldKind, (text: string
 const mostChoices = 12;
 const longestChoice = 40;
 const boolWords = new Set(['yes', 'no', 'y', 'n', 'true', 'false']);
-// A number with more digits than this is a code: an account, a barcode. So is one that begins with a needless zero.
+/** So few numbers can be like those under barcodes by chance. */
+const fewestTradeNumbers = 3;
+// A number with more digits than this is a code, such as an account. So is one that begins with a needless zero.
 const longestNumber = 15;
 const plainWhole = /^-?(?:0|[1-9]\d{0,14})$/u;
 // Not ending in 0, so that the digits are what they seem.
@@ -53,6 +56,7 @@ export class ColumnTally {
   private styles = new Set<NumberStyle>(numberStyles);
   private orders = new Set<DateOrder>(dateOrders);
   private isCode = false;
+  private canBeTradeNumber = true;
   private isWhole = true;
   private digits = 0;
   private canBeBool = true;
@@ -81,6 +85,7 @@ export class ColumnTally {
     if (!this.hasBreaks && text.includes('\n')) this.hasBreaks = true;
     if (this.words.size <= mostChoices) this.words.set(text, (this.words.get(text) ?? 0) + 1);
     if (this.canBeBool && !boolWords.has(text.toLowerCase())) this.canBeBool = false;
+    if (this.canBeTradeNumber && !isTradeNumber(text)) this.canBeTradeNumber = false;
     if (this.styles.size > 0) this.seeNumber(text);
     if (this.orders.size > 0) this.seeDate(text);
     for (const [kind, recognises] of this.recognised) if (!recognises(text)) this.recognised.delete(kind);
@@ -146,6 +151,8 @@ export class ColumnTally {
     };
     if (this.filled === 0) return { ...base, kind: 'text', note: 'Every cell of this column is empty.' };
     if (this.canBeBool && this.words.size <= 4) return { ...base, kind: 'yes_no' };
+    if (this.canBeTradeNumber && this.words.size >= fewestTradeNumbers)
+      return { ...base, kind: 'text', note: 'These are numbers of barcodes. As texts they keep each digit.' };
     if (style !== undefined && !this.isCode) {
       const { unit } = base;
       // Less than the smallest coin is not an amount of money, and nothing that calculates.
