@@ -108,7 +108,7 @@ export { itemsOfReading, readingsOf, type FormReading, type Picked } from './par
 export { countShown, printComputed, printTyped, type ShownNumber } from './fields/computed.js';
 export { unitOf } from './expression/unit.js';
 export { unitOfPart } from './expression/check.js';
-export { allCurrencies, currencyName, currencyOf, unitMark, type Unit } from './values/units.js';
+export { allCurrencies, currencyName, currencyOf, unitMark, unitMarked, type Unit } from './values/units.js';
 export { endingOf, fileProblem, filesAs, filesIn, imageEndings, isImage, largestFile, type HeldFile } from './fields/files.js';
 export { writtenNumber } from './fields/running-number.js';
 export { idsAs, idsIn } from './fields/several-choices.js';

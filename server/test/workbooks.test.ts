@@ -90,6 +90,49 @@ describe('a sheet is read', () => {
     ]);
   });
 
+  test('with amounts of money where most of a column is shown as such, of one currency', async () => {
+    const formats = ['"£"#,##0.00', '[$€-407]\\ #,##0.00', '_-* #,##0.00\\ "CHF"_-;-0', '$0', '0 "try"', '[$-809]0.00', '0\\ "€";[Red]0'];
+    const escaped = formats.map((code) => code.replaceAll('"', '&quot;'));
+    const styles =
+      `<numFmts>${escaped.map((code, i) => `<numFmt numFmtId="${170 + i}" formatCode="${code}"/>`).join('')}</numFmts>` +
+      `<cellXfs><xf numFmtId="0"/>${escaped.map((_, i) => `<xf numFmtId="${170 + i}"/>`).join('')}</cellXfs>`;
+    // The name of a column, its numbers, and the style of each.
+    const columns: readonly (readonly [string, readonly number[], readonly number[]])[] = [
+      ['Pounds', [12.5, 3, 1200], [1, 1, 1]],
+      ['Mostly euro', [-12.5, 3, 7], [2, 0, 7]],
+      ['Francs', [12.5, 3, 7], [3, 3, 3]],
+      ['Dollars', [12, 3, 7], [4, 4, 4]],
+      ['One by mistake', [12, 3, 7], [1, 0, 0]],
+      ['Two currencies', [12.5, 3, 7], [1, 2, 1]],
+      ['Parts of a penny', [0.125, 3, 7], [1, 1, 1]],
+      ['A word', [1, 2, 3], [5, 5, 5]],
+      ['A language', [1.5, 2, 3], [6, 6, 6]],
+    ];
+    const cell = (at: string, i: number, row: number, inside: string): string => `<c r="${String.fromCharCode(65 + i)}${row}" ${at}>${inside}</c>`;
+    const rows = [0, 1, 2].map((n) => columns.map(([, numbers, of], i) => cell(`s="${of[n] ?? 0}"`, i, n + 2, `<v>${numbers[n] ?? 0}</v>`)).join(''));
+    const heads = columns.map(([name], i) => cell('t="inlineStr"', i, 1, `<is><t>${name}</t></is>`)).join('');
+    const sheet = `<sheetData>${[heads, ...rows].map((cells, i) => `<row r="${i + 1}">${cells}</row>`).join('')}</sheetData>`;
+    const app = await makeApp(ada, 'Amounts', []);
+    const answer = await upload(ada, app, 'Prices.xlsx', await workbookOf({ sheets: { S: sheet }, styles }));
+    expect(answer.survey?.columns.map(({ name, kind, unit }) => [name, kind, unit])).toEqual([
+      ['Pounds', 'money', 'GBP'],
+      ['Mostly euro', 'money', 'EUR'],
+      ['Francs', 'money', 'CHF'],
+      ['Dollars', 'money', 'USD'],
+      ['One by mistake', 'whole', null],
+      ['Two currencies', 'decimal', null],
+      ['Parts of a penny', 'decimal', null],
+      ['A word', 'whole', null],
+      ['A language', 'decimal', null],
+    ]);
+    const done = await run(ada, app, answer, null);
+    expect(done).toMatchObject({ state: 'done', added: 3 });
+    expect(await records(ada, app, done.table)).toMatchObject([{ Pounds: '12.5', 'Mostly euro': '-12.5' }, { Pounds: '3' }, { Pounds: '1200', Francs: '7' }]);
+    const { design } = await ada.call(contract.openApp, { params: { app: app.id } });
+    const made = design.tables.find((table) => table.id === done.table);
+    expect(made?.fields.find(({ name }) => name === 'Francs')).toMatchObject({ kind: 'money', currency: 'CHF' });
+  });
+
   test('that a person chooses, and within the cells that they name', async () => {
     const app = await makeApp(ada, 'Parts', []);
     const sheets = {

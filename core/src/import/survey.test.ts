@@ -61,6 +61,20 @@ describe('a surveyed column', () => {
   test('says when every cell is empty', () => expect(survey('', ' ').note).toContain('empty'));
 });
 
+test('numbers that their file shows as money are money, unless they are finer than its coins or marked otherwise', () => {
+  const shown = (cells: readonly string[], formatted = cells.length) => {
+    const tally = new ColumnTally(true);
+    for (const cell of cells) tally.see(cell);
+    const { kind, unit } = tally.result('A', { currency: 'GBP', cells: formatted });
+    return [kind, unit];
+  };
+  expect(shown(['12.5', '3'])).toEqual(['money', 'GBP']);
+  expect(shown(['12.5', '3'], 1)).toEqual(['decimal', null]);
+  expect(shown(['0.125', '3'])).toEqual(['decimal', null]);
+  expect(shown(['12 EUR', '3 EUR'])).toEqual(['money', 'EUR']);
+  expect(shown(['a', 'b'])).toEqual(['text', null]);
+});
+
 test('the last digit of the number under a barcode checks the others', () => {
   // Of each length, and of a book.
   const valid = ['6291041500213', '73513537', '036000291452', '10012345678902', '9780306406157'];

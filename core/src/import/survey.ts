@@ -2,7 +2,7 @@
 import type { Reading } from '../fields/kind.js';
 import { fieldKindNames, fieldKinds, type FieldKind } from '../fields/kinds.js';
 import { dateOrders, parseDate, type DateOrder } from '../values/dates.js';
-import { minorDigits, unitOf, type Unit } from '../values/units.js';
+import { minorDigits, unitMarked, type Unit } from '../values/units.js';
 import { numberStyles, parseNumber, type NumberStyle } from '../values/numbers.js';
 import { isTradeNumber } from './trade-number.js';
 
@@ -101,7 +101,7 @@ export class ColumnTally {
 
   private seeNumber(written: string): void {
     const parts = isBare.test(written) ? null : marked.exec(written);
-    const unit = parts === null ? null : unitOf(parts[2] ?? parts[5] ?? parts[7] ?? '');
+    const unit = parts === null ? null : unitMarked(parts[2] ?? parts[5] ?? parts[7] ?? '');
     // Numbers of different units are not numbers of one field.
     if ((parts !== null && unit === null) || (this.unit !== undefined && this.unit !== unit)) return this.styles.clear();
     this.unit = unit;
@@ -133,8 +133,11 @@ export class ColumnTally {
     return undefined;
   }
 
-  result(name: string): ColumnSurvey {
+  /** @param amounts how many of its cells the file shows as money of a currency, which is not written in them; absent: none, or of several */
+  result(name: string, amounts: { readonly currency: Unit; readonly cells: number } | null = null): ColumnSurvey {
     const style = this.style();
+    // In single cells it is a slip.
+    const isShown = amounts !== null && amounts.cells * 2 > this.filled && this.unit === null && this.digits <= minorDigits(amounts.currency);
     // Dates that begin with a year read alike in every order; they are told as what they are.
     const beginsWithYear = this.orders.has('ymd') && /^\s*\d{4}/u.test(this.samples[0] ?? '');
     const order = beginsWithYear ? 'ymd' : (['dmy', 'ymd', 'mdy'] as const).find((each) => this.orders.has(each));
@@ -145,7 +148,7 @@ export class ColumnTally {
       samples: this.samples,
       reading: { numbers: style ?? 'point', dates: order ?? 'dmy' },
       digits: this.unit === '%' ? this.digits : Math.max(this.digits, 1),
-      unit: style === undefined ? null : (this.unit ?? null),
+      unit: style === undefined ? null : isShown ? amounts.currency : (this.unit ?? null),
       choices: [] as readonly string[],
       note: null as string | null,
     };

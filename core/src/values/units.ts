@@ -80,7 +80,7 @@ export function currencyFor(unit: Unit | null, region: Region): string {
 
 let units: ReadonlyMap<string, Unit> | null = null;
 /** What a mark beside digits means, in capital or small letters: "%", "£", "EUR"; one of several currencies means the most likely; null: nothing. */
-export function unitOf(mark: string): Unit | null {
+export function unitMarked(mark: string): Unit | null {
   units ??= new Map<string, Unit>([
     ...allCurrencies().map((code): [string, Unit] => [code, code]),
     ...[...majorCurrencies].reverse().flatMap((code) => currencyMarks(code).map((each): [string, Unit] => [each.toUpperCase(), code])),

@@ -79,7 +79,7 @@ async function survey(start: FileStart, wanted: ReadingChoice, onProgress: (part
   if (width > mostColumns)
     throw new FileUnreadable(`The file has ${standardLocale().count(width)} columns. At most 1,000 can be imported: leave out what is not needed.`);
   while (tallies.length < width) tallies.push(new ColumnTally(isTyped));
-  const columns = columnNames(found.names, width).map((name, i) => ({ ...(tallies[i] as ColumnTally).result(name), rows }));
+  const columns = columnNames(found.names, width).map((name, i) => ({ ...(tallies[i] as ColumnTally).result(name, start.amountsIn?.(i)), rows }));
   return {
     reading: { ...start.reading, heading: found.heading, headingRows: found.headingRows, skip: found.skip },
     parts: [...start.parts],

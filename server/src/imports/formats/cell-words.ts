@@ -1,11 +1,13 @@
 /** What the number in a cell of a workbook says, as the number format of the cell keeps it (ECMA-376, part 1, 18.8.30). */
-import { isoOf } from '@bibliona/core';
+import { isoOf, unitMarked } from '@bibliona/core';
 import { plainNumber } from './plain-number.js';
 
 export type NumberFormat =
   | { readonly kind: 'plain' }
   /** 0.125 is shown, and meant, as 12.5 %. */
   | { readonly kind: 'share' }
+  /** Money, of a currency by its code. */
+  | { readonly kind: 'amount'; readonly currency: string }
   /** A code such as `00000`: 501 is 00501. */
   | { readonly kind: 'padded'; readonly digits: number }
   | { readonly kind: 'moment'; readonly date: boolean; readonly time: boolean; readonly isElapsed: boolean };
@@ -42,7 +44,24 @@ export function numberFormat(id: number, code: string | undefined): NumberFormat
   const time = isElapsed || /[hs]|AM\/PM/iu.test(letters);
   // An m is a month unless hours or seconds stand beside it.
   const date = /[yd]|m{3,}/iu.test(letters) || (!time && /m/iu.test(letters));
-  return time || date ? { kind: 'moment', date, time, isElapsed } : plain;
+  if (time || date) return { kind: 'moment', date, time, isElapsed };
+  const currency = currencyIn((code ?? '').split(';')[0] ?? '');
+  return currency === null ? plain : { kind: 'amount', currency };
+}
+
+const capitals = /^[A-Z]{3}$/u;
+const threeLetters = /^\p{L}{3}$/u;
+/** The currency that a format names, as `[$€-407]` with a language, as a text beside the digits or as its mark alone; null: none. */
+function currencyIn(format: string): string | null {
+  const bare = format.replace(/"[^"]*"|\[[^\]]*\]/gu, '');
+  if (!/[0#?]/u.test(bare)) return null;
+  const marks = [/\[\$([^\]-]+)/gu, /"([^"]*)"/gu].flatMap((pattern) => [...format.matchAll(pattern)].map(([, mark = '']) => mark.trim()));
+  for (const mark of [...marks, ...(bare.match(/\p{Sc}/gu) ?? [])]) {
+    const unit = unitMarked(mark);
+    // In small letters "try" and "all" are words.
+    if (unit !== null && unit !== '%' && (capitals.test(mark) || !threeLetters.test(mark))) return unit;
+  }
+  return null;
 }
 
 /** Decimal places of a share in percent: as many as a field of shares has at most. */
@@ -54,7 +73,7 @@ const isShortWhole = /^-?(?:0|[1-9]\d{0,14})$/u;
 
 /** @param raw the number as the file has it @param since1904 whether days are counted from 1904 */
 export function numberWords(raw: string, format: NumberFormat, since1904: boolean): string {
-  if (format.kind === 'plain' && isShortWhole.test(raw)) return raw;
+  if ((format.kind === 'plain' || format.kind === 'amount') && isShortWhole.test(raw)) return raw;
   const value = Number(raw);
   if (raw.trim() === '' || !Number.isFinite(value)) return raw;
   if (format.kind === 'share') return `${shown(Number((value * 100).toFixed(shareDigits)))}%`;

@@ -4,6 +4,9 @@ import { numberWords, type NumberFormat } from './cell-words.js';
 import { damaged } from './zip.js';
 import type { Elements } from './xml.js';
 
+/** Of each column, counted from 0, how many of its cells are shown as money, by currency. */
+export type Amounts = Map<number, Map<string, number>>;
+
 /** As many as a sheet can have. */
 const mostColumns = 16_384;
 
@@ -30,6 +33,8 @@ export class SheetRows implements Elements {
       readonly styles: readonly NumberFormat[];
       readonly since1904: boolean;
       readonly range: Range;
+      /** Counts on while cells are read. */
+      readonly amounts: Amounts;
     },
     private readonly onRow: (cells: string[], line: number) => void,
   ) {}
@@ -89,6 +94,14 @@ export class SheetRows implements Elements {
     const at = this.column - firstColumn;
     while (this.cells.length < at) this.cells.push('');
     this.cells[at] = said;
+    const format = this.book.styles[this.style];
+    if (this.type === 'n' && format?.kind === 'amount') this.countAmount(at, format.currency);
+  }
+
+  private countAmount(column: number, currency: string): void {
+    const { amounts } = this.book;
+    const counted = amounts.get(column) ?? new Map<string, number>();
+    amounts.set(column, counted.set(currency, (counted.get(currency) ?? 0) + 1));
   }
 
   private said(): string {

@@ -5,7 +5,7 @@ import { columnNumber, rangeOf, type Range } from '@bibliona/core';
 import { numberFormat, type NumberFormat } from './cell-words.js';
 import { chunkSize, FileUnreadable, type FileStart, type FormatReader, type OnRows } from './format.js';
 import { MergedCells, type Merge } from './merged-cells.js';
-import { SheetRows } from './sheet-rows.js';
+import { SheetRows, type Amounts } from './sheet-rows.js';
 import { eachElement } from './xml.js';
 import { damaged, openArchive, type Archive } from './zip.js';
 
@@ -26,11 +26,19 @@ export const workbook: FormatReader = {
       if (part === undefined || sheet === undefined) throw new FileUnreadable('The workbook has no sheet with cells.');
       const merges = await mergesOf(archive, sheet.path);
       const range = wanted.range ?? '';
+      const amounts: Amounts = new Map();
       return {
         reading: { format: 'workbook', encoding: 'utf-8', delimiter: ',', part, range },
         parts: names,
         headingAt: (line) => headingAt(merges, line),
-        rows: (onRows) => sheetRows(path, sheet.path, rangeOf(range), merges, onRows),
+        rows: (onRows) => {
+          amounts.clear();
+          return sheetRows(path, sheet.path, { range: rangeOf(range), merges, amounts }, onRows);
+        },
+        amountsIn: (column) => {
+          const [only, ...others] = amounts.get(column) ?? [];
+          return only === undefined || others.length > 0 ? null : { currency: only[0], cells: only[1] };
+        },
       } satisfies FileStart;
     } finally {
       archive.close();
@@ -164,7 +172,12 @@ async function stylesOf(archive: Archive, path: string): Promise<readonly Number
   return styles;
 }
 
-async function sheetRows(path: string, sheet: string, range: Range, merges: readonly Merge[], onRows: OnRows): Promise<void> {
+async function sheetRows(
+  path: string,
+  sheet: string,
+  { range, merges, amounts }: { readonly range: Range; readonly merges: readonly Merge[]; readonly amounts: Amounts },
+  onRows: OnRows,
+): Promise<void> {
   const archive = await openArchive(path);
   try {
     const book = await bookOf(archive);
@@ -175,7 +188,7 @@ async function sheetRows(path: string, sheet: string, range: Range, merges: read
     const merged = new MergedCells(merges);
     let rows: string[][] = [];
     let lines: number[] = [];
-    const reader = new SheetRows({ strings, styles, since1904: book.since1904, range }, (cells, line) => {
+    const reader = new SheetRows({ strings, styles, since1904: book.since1904, range, amounts }, (cells, line) => {
       merged.fill(cells, line, range.firstColumn);
       rows.push(cells);
       lines.push(line);
