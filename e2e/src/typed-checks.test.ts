@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
 import { openDemo, rowOf, signIn, visit, type House } from './browser.js';
 
-/** What is told of what is typed, while a form is filled in and when a save is refused: by the checks of tables, and where a field goes meanwhile. */
+/** What a form says about typed values: checks that they break, and fields that are removed while somebody types. */
 let house: House;
 let app: string;
 let page: Page;

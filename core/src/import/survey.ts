@@ -133,7 +133,7 @@ export class ColumnTally {
     return undefined;
   }
 
-  /** @param amounts how many of its cells the file shows as money of a currency, which is not written in them; absent: none, or of several */
+  /** @param amounts how many of its cells the file formats as money, and the currency; null: none, or several currencies */
   result(name: string, amounts: { readonly currency: Unit; readonly cells: number } | null = null): ColumnSurvey {
     const style = this.style();
     // In single cells it is a slip.

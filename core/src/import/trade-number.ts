@@ -3,13 +3,12 @@ const lengths: ReadonlySet<number> = new Set([8, 12, 13, 14]);
 const digits = /^\d+$/u;
 
 /**
- * Whether a text is the number of an article, as it stands under its barcode: its last digit checks the others. So do the 13 digits of
- * books and journals.
+ * Whether a text is a number under a barcode, also that of a book or a journal: its last digit is worked out from the others.
  * @see GS1 General Specifications, 7.9: standard check digit calculations
  */
 export function isTradeNumber(text: string): boolean {
   if (!lengths.has(text.length) || !digits.test(text)) return false;
   // From the end the digits count once and three times in turn.
-  const sum = [...text].reduceRight((all, digit, i) => all + Number(digit) * ((text.length - 1 - i) % 2 === 0 ? 1 : 3), 0);
+  const sum = [...text].reverse().reduce((all, digit, i) => all + Number(digit) * (i % 2 === 0 ? 1 : 3), 0);
   return sum % 10 === 0;
 }

@@ -14,7 +14,7 @@ export interface FileStart {
   readonly parts: readonly string[];
   /** Goes through the rows, each with the line on which it begins. @throws FileUnreadable */
   readonly rows: (onRows: OnRows) => Promise<void>;
-  /** How many of the cells of a column that were read by now are shown as money, and of which currency; null: none, or of several. */
+  /** How many cells of a column the file formats as money, of those read so far, and the currency; null: none, or several currencies. */
   readonly amountsIn?: (column: number) => { readonly currency: string; readonly cells: number } | null;
   /** Whether the first row names the columns and how many rows do so; null: the rows themselves have to tell. */
   readonly headingAt: (line: number) => { readonly heading: boolean; readonly headingRows: number } | null;

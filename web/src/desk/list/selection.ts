@@ -40,8 +40,9 @@ export function asked({ narrowed, by, ...selection }: Selection): AskedSelection
   };
 }
 
+const viewNames: ReadonlySet<string> = new Set(['view', 'on', 'month']);
 /** How much of a calendar or a timeline is in view, and where, as the address says it: that stays when other records are chosen. */
-export const viewNames: ReadonlySet<string> = new Set(['view', 'on', 'month']);
+export const inView = (search: URLSearchParams): [name: string, value: string][] => [...search].filter(([name]) => viewNames.has(name));
 
 export function useSelection(table: Table) {
   const [search, setSearch] = useSearchParams();
@@ -50,8 +51,7 @@ export function useSelection(table: Table) {
     selection,
     change: (part: { readonly [K in keyof Selection]?: Selection[K] | undefined }): void => {
       const next = { ...selection, ...part } as Selection;
-      const inView = [...search].filter(([name]) => viewNames.has(name));
-      setSearch([...new URLSearchParams(withSelection('', next).slice(1)), ...inView], { replace: true });
+      setSearch([...new URLSearchParams(withSelection('', next).slice(1)), ...inView(search)], { replace: true });
     },
   };
 }

@@ -1,4 +1,4 @@
-/** Makes the rows of a query look like records, so that the arrangements of lists can draw them. Each column stands for a field. */
+/** Turns the rows of a query into records whose fields are its columns: boards, calendars and maps of lists draw those. */
 import {
   contract,
   fieldOfArrangement,

@@ -1,7 +1,7 @@
 /** What someone picks of the rows of a query, as it is in the address. */
 import { ColumnNarrowing, mostLevels, type RowsPicked } from '@bibliona/core';
 import { useSearchParams } from 'react-router';
-import { viewNames } from '../list/selection.js';
+import { inView } from '../list/selection.js';
 import { readNarrowed } from '../narrowed.js';
 
 /** The same as the server is asked with it for rows. */
@@ -43,9 +43,6 @@ export interface Picking {
 export function usePicked(): Picking {
   const [search, setSearch] = useSearchParams();
   const picked = readPicked(search);
-  const change: Picking['change'] = (part) => {
-    const inView = [...search].filter(([name]) => viewNames.has(name));
-    setSearch([...writePicked({ ...picked, ...part } as RowsPicked), ...inView], { replace: true });
-  };
+  const change: Picking['change'] = (part) => setSearch([...writePicked({ ...picked, ...part } as RowsPicked), ...inView(search)], { replace: true });
   return { picked, change };
 }

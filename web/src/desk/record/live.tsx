@@ -145,7 +145,7 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
   );
 }
 
-/** A save that was refused for a check has marked a field: the mark goes with what the check says, also where another of its fields is the one that is mended. */
+/** Takes off the mark that a refused save left on a field, once its check no longer says so: another field of the check can be the one that was mended. */
 function useMended(broken: ReadonlyMap<string, string>): void {
   const { clearErrors, getFieldState } = useFormContext<FormValues>();
   const before = useRef(broken);
