@@ -174,9 +174,21 @@ export type { Problem } from './feel/syntax.js';
 
 export { ident, literal, SqlBuilder, statement, type Statement } from './sql/sql.js';
 export { difference } from './migration/difference.js';
+export {
+  beginPrepared,
+  compilePreparedCount,
+  compileFill,
+  compileStretch,
+  forgetPrepared,
+  preparedColumns,
+  preparedName,
+  preparedNames,
+  type LeftOver,
+  type PreparedColumn,
+} from './migration/prepared.js';
 export { rearranged, type Rearranged } from './rearrange/rearranged.js';
 export { Rearrangement } from './rearrange/plans.js';
-export { Impossible, type Renumbering } from './rearrange/rearrangement.js';
+export { Impossible, type PreparedMoves, type Renumbering } from './rearrange/rearrangement.js';
 export { compileRepeats, repeatsOf, type TableRepeat } from './rearrange/table-repeats.js';
 export { canBeTable, cannotGo } from './rearrange/cannot-go.js';
 export { canMerge, isAlike, proposedMerge } from './rearrange/merge-tables.js';

@@ -54,9 +54,12 @@ export interface Config {
   readonly sessions: SessionLimits;
   readonly everyoneMakesApps: boolean;
   readonly appsPerPerson: number;
+  /** In bytes: a change of a larger table is made ready while people go on working. */
+  readonly largeTable: number;
   readonly log: 'silent' | 'error' | 'info';
 }
 
+export const defaultLargeTable = 16 * 1024 * 1024;
 const day = 86_400_000;
 
 /** @throws Error that names each setting that is missing or wrong */
@@ -79,6 +82,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     sessions: { idle: SESSION_IDLE_DAYS * day, longest: SESSION_DAYS * day },
     everyoneMakesApps: parsed.data.MAKE_APPS === 'everyone',
     appsPerPerson: parsed.data.APPS_PER_PERSON,
+    largeTable: defaultLargeTable,
     log: LOG,
   };
 }

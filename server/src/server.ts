@@ -8,7 +8,9 @@ import type { DataSource } from 'typeorm';
 import { AppsService } from './apps/apps.js';
 import { MissingIndexes } from './apps/indexes.js';
 import { Designs } from './apps/designs.js';
+import { forgetAllPrepared } from './apps/preparation.js';
 import { appRoutes } from './apps/routes.js';
+import { forgetKept, makeMissingViews } from './apps/upkeep.js';
 import { starterRoutes } from './starters/routes.js';
 import type { Config } from './config.js';
 import { announce, changedChannel } from './db/announce.js';
@@ -99,10 +101,11 @@ export async function startServer(config: Config): Promise<RunningServer> {
   );
   const people = new People(database, changed);
   const indexes = new MissingIndexes(config.databaseUrl, database, designs, fault('making missing indexes failed'));
-  const apps = new AppsService(database, changed, designs, (app) => live.touched(app, []), indexes);
+  const apps = new AppsService(database, changed, designs, (app) => live.touched(app, []), indexes, config.largeTable);
   // What all kinds read and print their values with.
   await loadKinds(fieldKindNames);
-  await apps.makeMissingViews();
+  await makeMissingViews(database, designs);
+  await forgetAllPrepared(database);
   // Known once the server listens; no mail is written before.
   let address = config.address ?? '';
   const addressNow = (): string => address;
@@ -182,7 +185,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
     kinds: [
       sendMail(database, { smtp: config.smtp ?? standIn?.smtp ?? '', keeps: config.smtp === null, from: config.mailFrom }),
       tidyUp([
-        (now) => apps.forgetKept(now),
+        (now) => forgetKept(database, now),
         (now) => files.forget(now),
         (now) => mails.forget(now),
         ...[sessions, signingIn, account, invitations, members, publicForms].map((each) => () => each.forget()),

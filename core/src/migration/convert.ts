@@ -7,10 +7,11 @@ import { columnKind, columnType } from './columns.js';
 /**
  * SQL conditions over the old column: of values that become empty, and of those that become something whose text is not
  * theirs ("00501" becomes 501).
+ * @param becomes SQL: the value that the old one becomes
  */
-export function sufferingOf(before: Field, after: Field, conversion: Conversion): { readonly lost: string; readonly altered: string } {
+export function sufferingOf(before: Field, after: Field, becomes: string): { readonly lost: string; readonly altered: string } {
   const column = ident(before.column);
-  const made = `(${conversion.expression})`;
+  const made = `(${becomes})`;
   const { asText, saysLess } = columnKind(before);
   const isAltered = saysLess === true ? 'true' : `${columnKind(after).asText(made, after)} IS DISTINCT FROM ${asText(column, before)}`;
   return {

@@ -9,7 +9,7 @@ import { storedPart } from './stored.js';
 /** @param schema in which the tables are made */
 export function designSql(design: AppDesign, schema: string): string {
   const none = { ...emptyDesign(design.name), timeZone: design.timeZone };
-  const { steps } = difference(none, design, { schema, keptSchema: `${schema}_kept`, stamp: '', setAside: [] });
+  const { steps } = difference(none, design, { schema, keptSchema: `${schema}_kept`, stamp: '', setAside: [], prepared: new Set() });
   const statements = steps.flatMap((step) => step.sql);
   const asks = (name: string): boolean => statements.some((statement) => statement.includes(name));
   return [

@@ -25,7 +25,7 @@ function design(...changes: DesignChange[]): AppDesign {
   return result.design;
 }
 const between = (before: AppDesign, after: AppDesign, setAside: readonly SetAside[] = []): Migration =>
-  difference(before, after, { schema: 'app_x', keptSchema: 'app_x_kept', stamp: 'v9', setAside });
+  difference(before, after, { schema: 'app_x', keptSchema: 'app_x_kept', stamp: 'v9', setAside, prepared: new Set() });
 const sqlOf = (migration: Migration): string => migration.steps.flatMap((step) => step.sql).join(';\n');
 const add = (more: object): DesignChange => ({ kind: 'add_field', table: 'lots', field: field(more) });
 const change = (more: object): DesignChange => ({ kind: 'change_field', table: 'lots', field: field(more) });

@@ -8,10 +8,12 @@
 import type { AppDesign, StoredField as Field } from '../design/design.js';
 import { ident, literal } from '../sql/sql.js';
 import { startOf } from '../routes/route.js';
-import { attachmentsOf, columnDefault, columnKind, columnType, isOfItself, type Attachment } from './columns.js';
-import { conversionOf, sufferingOf } from './convert.js';
+import { attachmentsOf, columnDefault, columnKind, isOfItself, type Attachment } from './columns.js';
+import { becomeSql } from './become.js';
+import { conversionOf } from './convert.js';
 import { ComingValues } from './coming-values.js';
 import { numberingSql } from './numbering.js';
+import { dropFilling, removedValues, takePrepared } from './prepared.js';
 import { ownParentsProbe, plural, probeText, sufferingProbes } from './probes.js';
 import { hangingAlike } from './hangings.js';
 import { storedPart, type StoredDesign, type StoredTable as Table } from './stored.js';
@@ -24,6 +26,7 @@ class Planner {
   readonly keeps: SetAside[] = [];
   readonly restores: SetAside[] = [];
   readonly rewrites = new Set<string>();
+  readonly indexed = new Set<string>();
   private readonly coming: ComingValues;
 
   constructor(
@@ -82,7 +85,7 @@ class Planner {
       ...this.steps.filter(isForeignKey),
       ...this.steps.filter((step) => step.isIndex),
     ];
-    return { steps: ordered, keeps: this.keeps, restores: this.restores, rewrites: [...this.rewrites] };
+    return { steps: ordered, keeps: this.keeps, restores: this.restores, rewrites: [...this.rewrites], indexed: [...this.indexed] };
   }
 
   /** `before` with the names that `after` has for the parts that are in both: what stands once renaming is done. */
@@ -129,6 +132,7 @@ class Planner {
   private addAttachments(table: Table, attachments: readonly Attachment[], old: Table | null): void {
     for (const attachment of attachments) {
       if (attachment.kind === 'index') {
+        this.indexed.add(table.id);
         this.add('free', `${table.name} gets an index`, [addAttachment(this.context.schema, table, attachment)], null, true);
         continue;
       }
@@ -247,18 +251,12 @@ class Planner {
     const [table, column] = [this.at(now.slug), ident(field.column)];
     const conversion = conversionOf({ ...was, column: field.column }, field, this.after.timeZone);
     if (conversion !== null) {
-      const existing = { ...was, column: field.column };
-      const sql: string[] = [];
-      if (conversion.canLose) {
-        const name = `${field.id}_${this.context.stamp}`;
-        const { lost, altered } = sufferingOf(existing, field, conversion);
-        const became = columnKind(field).asText(`(${conversion.expression})`, field);
-        sql.push(`CREATE TABLE ${this.keptAt(name)} AS SELECT id, ${column} AS value, ${became} AS became FROM ${table} WHERE (${lost}) OR (${altered})`);
-        this.keeps.push({ kind: 'field', name, tableId: now.id, field: was, became: field, tells: true });
-      }
-      sql.push(`ALTER TABLE ${table} ALTER COLUMN ${column} DROP DEFAULT`, `ALTER TABLE ${table} ALTER COLUMN ${column} DROP NOT NULL`);
-      this.rewrites.add(now.id);
-      sql.push(`ALTER TABLE ${table} ALTER COLUMN ${column} TYPE ${columnType(field)} USING ${conversion.expression}`);
+      const name = `${field.id}_${this.context.stamp}`;
+      const isPrepared = this.context.prepared.has(field.id);
+      const aside = conversion.canLose ? this.keptAt(name) : null;
+      if (aside !== null) this.keeps.push({ kind: 'field', name, tableId: now.id, field: was, became: field, tells: true });
+      if (!isPrepared) this.rewrites.add(now.id);
+      const sql = becomeSql({ ...was, column: field.column }, field, conversion, table, aside, isPrepared ? this.context.keptSchema : null);
       const [lost, altered] = conversion.canLose ? sufferingProbes(this.at(old.slug), old.id, was, field, this.after.timeZone) : [null, null];
       this.add(conversion.canLose ? 'loses' : 'free', `${field.name} of ${now.name} becomes another kind`, sql, lost);
       if (altered !== null) this.add('loses', `Values of ${field.name} are written in another way`, [], altered);
@@ -348,24 +346,23 @@ class Planner {
     for (const field of now.fields) {
       if (old.fields.some((each) => each.id === field.id)) continue;
       const at = this.at(now.slug);
-      const aside = this.context.setAside.find(
-        (each) =>
-          each.kind === 'field' &&
-          each.became === null &&
-          each.field.id === field.id &&
-          columnType(each.field) === columnType(field) &&
-          each.field.kind === field.kind,
-      );
-      const sql = [`ALTER TABLE ${at} ADD COLUMN ${columnLine({ ...field, default: aside === undefined ? field.default : null } as Field)}`];
+      const aside = removedValues(this.context.setAside, field);
+      const isPrepared = this.context.prepared.has(field.id);
+      const sql = isPrepared
+        ? [dropFilling(field.id, this.context.keptSchema), takePrepared(at, field)]
+        : [`ALTER TABLE ${at} ADD COLUMN ${columnLine({ ...field, default: aside === undefined ? field.default : null } as Field)}`];
+      const column = ident(field.column);
       if (aside !== undefined) {
         this.restores.push(aside);
         sql.push(
-          `UPDATE ${at} AS t SET ${ident(field.column)} = k.value FROM ${this.keptAt(aside.name)} AS k WHERE k.id = t.id`,
+          `UPDATE ${at} AS t SET ${column} = k.value FROM ${this.keptAt(aside.name)} AS k WHERE k.id = t.id AND t.${column} IS NULL`,
           `DROP TABLE ${this.keptAt(aside.name)}`,
+          ...this.clearDangling(now, field),
         );
+      }
+      if (aside !== undefined || isPrepared) {
         const value = columnDefault(field);
-        if (value !== null) sql.push(`ALTER TABLE ${at} ALTER COLUMN ${ident(field.column)} SET DEFAULT ${value}`);
-        sql.push(...this.clearDangling(now, field));
+        if (value !== null) sql.push(`ALTER TABLE ${at} ALTER COLUMN ${column} SET DEFAULT ${value}`);
       }
       this.add('free', aside === undefined ? `${field.name} comes to ${now.name}` : `${field.name} comes back to ${now.name} with its values`, sql);
       if (!field.required) continue;

@@ -44,6 +44,8 @@ export interface MigrationContext {
   readonly stamp: string;
   /** What earlier migrations set aside, the newest first. */
   readonly setAside: readonly SetAside[];
+  /** The fields whose columns are there already, as `prepared.ts` makes them. */
+  readonly prepared: ReadonlySet<string>;
 }
 
 export interface Migration {
@@ -52,4 +54,6 @@ export interface Migration {
   readonly restores: readonly SetAside[];
   /** The tables whose records are written anew, each with all of its indexes. */
   readonly rewrites: readonly string[];
+  /** The tables that get an index. */
+  readonly indexed: readonly string[];
 }

@@ -54,7 +54,7 @@ export const ownParentsProbe = (at: string, was: Field, field: Field, table: { r
 /** Asked before the migration, when the column has its old name: what becomes empty, and what becomes something else. */
 export function sufferingProbes(at: string, table: string, was: Field, field: Field, zone: string): readonly [Probe, Probe] {
   const probing = conversionOf(was, field, zone) ?? { expression: 'NULL', canLose: true };
-  const { lost, altered } = sufferingOf(was, field, probing);
+  const { lost, altered } = sufferingOf(was, field, probing.expression);
   const from = `FROM ${at} WHERE`;
   const text = columnKind(was).asText(ident(was.column), was);
   return [

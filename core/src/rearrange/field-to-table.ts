@@ -1,15 +1,17 @@
 /** A text that many records repeat becomes a table with a record for each: the records refer to it. Fields that follow from it can go along. */
 import { grantOf } from '../access/access.js';
-import type { AppDesign, Grant, Role, Table } from '../design/design.js';
+import type { AppDesign, Grant, Role, StoredField, Table } from '../design/design.js';
 import { fieldOf, tableOf } from '../design/read.js';
 import type { FieldPlan } from '../fields/kinds.js';
-import { columnKind } from '../migration/columns.js';
+import { columnKind, columnType } from '../migration/columns.js';
+import { preparedName } from '../migration/prepared.js';
 import { plural, probeText, quotedList } from '../migration/probes.js';
+import { idsOf } from '../migration/table-sql.js';
 import type { DesignChange } from '../parts/design-change.js';
 import { withReplaced } from '../parts/expressions.js';
 import type { UncheckedDesign } from '../parts/part.js';
 import { freeName } from '../shapes/slug.js';
-import { ident } from '../sql/sql.js';
+import { ident, literal } from '../sql/sql.js';
 import { canBeTable, cannotGo } from './cannot-go.js';
 import { carryMoves, planOf, withFormulas } from './carry.js';
 import type { FieldToTable as Plan } from './plans.js';
@@ -104,6 +106,22 @@ function after(plan: Plan, design: AppDesign, between: AppDesign): UncheckedDesi
   };
 }
 
+/** SQL: the same for values that become one record. */
+const keyOf =
+  (field: StoredField) =>
+  (value: string): string =>
+    foldedSql(columnKind(field).asText(value, field));
+
+/** The different values of a column. There are far fewer of them than rows, so texts are compared here. */
+const writtenIn = (at: string, raw: string): string =>
+  `SELECT ${raw} AS raw, count(*) AS n, min(t.id) AS id FROM ${at} AS t WHERE ${raw} IS NOT NULL GROUP BY 1`;
+
+/** What becomes a record, as most write it, and in how many ways it is written. */
+const valuesOf = (field: StoredField, written: string): string =>
+  `SELECT w.key, min(w.id) AS id, (array_agg(w.text ORDER BY w.n DESC, w.text))[1] AS shown, count(*) AS ways FROM (` +
+  `SELECT v.id, v.n, btrim(${columnKind(field).asText('v.raw', field)}) AS text, ${keyOf(field)('v.raw')} AS key FROM (${written}) AS v` +
+  `) AS w GROUP BY w.key`;
+
 export const fieldToTable: RearrangementKind<Plan> = {
   problem: (plan, design) => {
     const table = tableIn(plan, design);
@@ -130,13 +148,9 @@ export const fieldToTable: RearrangementKind<Plan> = {
     ];
     const [text, named] = [textIn('t', field), textIn('p', name)];
     const raw = columnIn('t', field);
-    const sameAs = (each: string): string => foldedSql(columnKind(field).asText(each, field));
-    // There are far fewer different values than rows, so texts are compared here.
-    const written = `SELECT ${raw} AS raw, count(*) AS n, min(t.id) AS id FROM ${atChild} AS t WHERE ${raw} IS NOT NULL GROUP BY 1`;
-    const values =
-      `SELECT min(w.id) AS id, (array_agg(w.text ORDER BY w.n DESC, w.text))[1] AS shown, count(*) AS ways FROM (` +
-      `SELECT v.id, v.n, btrim(${columnKind(field).asText('v.raw', field)}) AS text, ${sameAs('v.raw')} AS key FROM (${written}) AS v` +
-      `) AS w GROUP BY w.key`;
+    const sameAs = keyOf(field);
+    const written = writtenIn(atChild, raw);
+    const values = valuesOf(field, written);
     const namedGroup = foldedSql(named);
     const over = plan.relationship.field;
     const gone = [plan.field, ...plan.carried.map((each) => each.field)].map((id) => fieldOf(tableIn(plan, design), id));
@@ -196,6 +210,37 @@ export const fieldToTable: RearrangementKind<Plan> = {
             `${plural(count, 'record', 'records', locale)} of ${child.name} ${count === 1 ? 'has' : 'have'} a ${field.name} that was no choice: ${quotedList(samples)}. ${count === 1 ? 'It becomes' : 'They become'} empty.`,
         }),
         ...carry.back(since),
+      ],
+    };
+  },
+  prepares: (plan, design, between, { schema, keptSchema }) => {
+    const [old, child, parent] = [tableIn(plan, design), tableOf(between, plan.table), tableOf(between, plan.made.id)];
+    const [field, name, reference] = [
+      storedFieldOf(old, plan.field),
+      storedFieldOf(parent, plan.made.nameField),
+      storedFieldOf(child, plan.relationship.field),
+    ];
+    const at = (table: Table): string => `${ident(schema)}.${ident(table.slug)}`;
+    const raw = columnIn('t', field);
+    // The numbers that the records will have.
+    const records = `${ident(keptSchema)}.${ident(preparedName(reference.id))}`;
+    return {
+      column: {
+        field: reference.id,
+        slug: old.slug,
+        type: columnType(reference),
+        value: `(SELECT s.id FROM ${records} AS s WHERE s.key = ${keyOf(field)(raw)})`,
+        follows: field.column,
+        sources: [
+          `CREATE TABLE ${records} AS SELECT row_number() OVER (ORDER BY v.shown) AS id, v.key, v.shown FROM (${valuesOf(field, writtenIn(at(old), raw))}) AS v`,
+          `CREATE UNIQUE INDEX ON ${records} (key)`,
+          `ANALYZE ${records}`,
+        ],
+      },
+      first: [
+        `INSERT INTO ${at(parent)} (id, ${ident(name.column)}) SELECT s.id, s.shown FROM ${records} AS s WHERE EXISTS (SELECT FROM ${at(child)} AS t WHERE ${columnIn('t', reference)} = s.id) ORDER BY s.id`,
+        `SELECT setval(${literal(`${ident(schema)}.${ident(idsOf(parent))}`)}, max(id)) FROM ${at(parent)} HAVING count(*) > 0`,
+        `DROP TABLE ${records}`,
       ],
     };
   },

@@ -4,6 +4,7 @@ import { relationshipOf, tableOf } from '../design/read.js';
 import { columnDefault, differingIn } from '../migration/columns.js';
 import type { MigrationStep } from '../migration/migration.js';
 import { plural, probeText, quotedList, repeatedProbe } from '../migration/probes.js';
+import { idsOf } from '../migration/table-sql.js';
 import { startOf } from '../routes/route.js';
 import { ident, literal } from '../sql/sql.js';
 import { leftBehind } from './merged-design.js';
@@ -41,7 +42,7 @@ export function mergeMoves(plan: Plan, design: AppDesign, between: AppDesign, sc
         `Records of ${from.name} become records of ${into.name}`,
         [
           `UPDATE ${atInto} SET ${ident(mark.column)} = ${literal(ofInto)}`,
-          `UPDATE ${atFrom} AS t SET ${ident(went.column)} = n.id FROM (SELECT o.was, nextval(${literal(`${ident(schema)}.${ident(`${into.id}_ids`)}`)}) AS id FROM (SELECT t.id AS was FROM ${atFrom} AS t ORDER BY t.id) AS o) AS n WHERE n.was = t.id`,
+          `UPDATE ${atFrom} AS t SET ${ident(went.column)} = n.id FROM (SELECT o.was, nextval(${literal(`${ident(schema)}.${ident(idsOf(into))}`)}) AS id FROM (SELECT t.id AS was FROM ${atFrom} AS t ORDER BY t.id) AS o) AS n WHERE n.was = t.id`,
           `INSERT INTO ${atInto} (id, ${[mark, ...starts.map(({ field }) => field)].map((field) => ident(field.column)).join(', ')}, ${columns(pairs, 1).join(', ')}) ` +
             `SELECT ${columnIn('t', went)}, ${[ofFrom, ...starts.map(({ status }) => status)].map(literal).join(', ')}, ${columns(pairs, 0).join(', ')} FROM ${atFrom} AS t ORDER BY t.id`,
         ],

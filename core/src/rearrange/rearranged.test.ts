@@ -73,7 +73,7 @@ describe('every part of a design with one of everything gives a whole design, or
     done += 1;
     expect(parseDesign(JSON.parse(JSON.stringify(made.after)))).toEqual(made.after);
     // The migration can be planned for each step, there and back.
-    const place = { schema: 'app', keptSchema: 'app_kept', stamp: 'v2', setAside: [] };
+    const place = { schema: 'app', keptSchema: 'app_kept', stamp: 'v2', setAside: [], prepared: new Set<string>() };
     for (const [from, to] of [
       [design, made.between],
       [made.between, made.after],

@@ -6,7 +6,7 @@ import { fieldToTable } from './field-to-table.js';
 import { mergeTables } from './merge-tables.js';
 import { moveFields } from './move-fields.js';
 import type { Rearrangement } from './plans.js';
-import { Impossible, type RearrangementKind, type ValueMoves } from './rearrangement.js';
+import { Impossible, type PreparedMoves, type RearrangementKind, type ValueMoves } from './rearrangement.js';
 import { oneParent, severalParents } from './several-parents.js';
 import { toldIssues } from './tools.js';
 
@@ -24,6 +24,8 @@ export interface Rearranged {
   readonly after: AppDesign;
   readonly says: string;
   readonly moves: ValueMoves;
+  /** What can be made ready on the way there, while people go on working. */
+  readonly prepares: (keptSchema: string) => PreparedMoves | null;
   /** The tables in which many values change. Their indexes are made afterwards, which is faster. */
   readonly tables: readonly string[];
 }
@@ -45,6 +47,7 @@ export function rearranged(design: AppDesign, plan: Rearrangement, schema: strin
       after,
       says: kind.says(plan, design),
       moves: kind.moves(plan, design, between, schema),
+      prepares: (keptSchema) => kind.prepares?.(plan, design, between, { schema, keptSchema }) ?? null,
       tables: kind.tables(plan, design),
     };
   } catch (error) {

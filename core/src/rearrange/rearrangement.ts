@@ -5,6 +5,7 @@
  */
 import type { AppDesign } from '../design/design.js';
 import type { MigrationStep } from '../migration/migration.js';
+import type { PreparedColumn } from '../migration/prepared.js';
 import type { UncheckedDesign } from '../parts/part.js';
 
 /** The steps that move values in the design in between. Their probes are asked before it, in the design as it is. */
@@ -26,6 +27,12 @@ export interface Renumbering {
   readonly history: readonly string[];
 }
 
+/** A column that can be filled before values move. `first`: SQL that goes before the moves where it was, in the design in between. */
+export interface PreparedMoves {
+  readonly column: PreparedColumn;
+  readonly first: readonly string[];
+}
+
 /** One kind of such change. `rearranged.ts` collects them. */
 export interface RearrangementKind<P> {
   /** Why it can't be done with this design, as a sentence; null: it can. */
@@ -41,6 +48,8 @@ export interface RearrangementKind<P> {
   /** What becomes of the design in between. Its names and expressions are checked afterwards. @throws Impossible */
   readonly after: (plan: P, design: AppDesign, between: AppDesign) => UncheckedDesign;
   readonly moves: (plan: P, design: AppDesign, between: AppDesign, schema: string) => ValueMoves;
+  /** What can be made ready on the way there. */
+  readonly prepares?: (plan: P, design: AppDesign, between: AppDesign, place: { readonly schema: string; readonly keptSchema: string }) => PreparedMoves;
 }
 
 /** Raised while a design is rearranged; its message is a sentence for the builder. */

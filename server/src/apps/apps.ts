@@ -11,7 +11,6 @@ import {
   shownTables,
   storedDesign,
   slugOf,
-  viewChange,
   type AppDesign,
   type AppSummary,
   differencesOf,
@@ -23,9 +22,10 @@ import {
   type StepAnswer,
 } from '@bibliona/core';
 import { In, type DataSource, type EntityManager, type QueryRunner } from 'typeorm';
+import { defaultLargeTable } from '../config.js';
 import { changingTables, inTransaction } from '../db/database.js';
 import { wasStopped } from '../db/errors.js';
-import { AppPersons, Apps, DesignVersions, KeptParts, Persons, type AppRow, type DesignVersionRow } from '../db/entities.js';
+import { AppPersons, Apps, DesignVersions, Persons, type AppRow, type DesignVersionRow } from '../db/entities.js';
 import { runOwn } from '../db/own.js';
 import { runDefinition } from '../db/run.js';
 import { cancelChange, changeUnderWay, Progress, type Changer, type UnderWay } from '../db/under-way.js';
@@ -40,9 +40,15 @@ import type { MissingIndexes } from './indexes.js';
 import { viewsOf } from './list-views.js';
 import { ownListsOf } from './own-lists.js';
 import { seenBy } from './seen-by.js';
-import { askWay, goWay, KeptRearrangement, keptSchemaOf, viewSchemaOf, wayBack, wayThere, type Way } from './way.js';
+import { goWay } from './go-way.js';
+import { Preparation } from './preparation.js';
+import { askWay, checkWay, KeptRearrangement, keptSchemaOf, viewSchemaOf, wayBack, wayThere, type Way } from './way.js';
 
-const keptDays = 30;
+/** How a change is made: with how far it is, and what is made ready before it, if anything. */
+interface Undertaking {
+  readonly progress: Progress;
+  readonly preparation: Preparation | null;
+}
 
 const myApps = `
   SELECT a.id, a.name, m.role, CASE WHEN m.role = 'builder' THEN a.tables END AS tables
@@ -68,6 +74,7 @@ export class AppsService {
     /** Called with the id of an app whose design has changed. */
     private readonly tell: (app: string) => void = () => undefined,
     private readonly indexes: MissingIndexes | null = null,
+    private readonly largeTable = defaultLargeTable,
   ) {}
 
   async listFor(personId: number): Promise<readonly AppSummary[]> {
@@ -147,8 +154,8 @@ export class AppsService {
 
   /** @param tab the open screen that asks, so that it can stop the change */
   async change(id: string, person: Person, version: number, changes: readonly DesignChange[], acceptLoss: boolean, tab = ''): Promise<OpenApp> {
-    const { open, design } = await this.changing({ app: id, person: person.id, tab }, (manager, runner, progress) =>
-      this.changeWithin(manager, runner, { id, person, version, changes, acceptLoss, leaveIndexes: false }, progress),
+    const { open, design } = await this.changing({ app: id, person: person.id, tab }, (manager, runner, undertaking) =>
+      this.changeWithin(manager, runner, { id, person, version, changes, acceptLoss, leaveIndexes: false }, undertaking),
     );
     this.designs.keep(id, open.version, design);
     await this.changed();
@@ -171,7 +178,7 @@ export class AppsService {
       readonly acceptLoss: boolean;
       readonly leaveIndexes: boolean;
     },
-    progress = new Progress(runner, null),
+    undertaking: Undertaking = { progress: new Progress(runner, null), preparation: null },
   ): Promise<Changed> {
     const app = await this.lock(manager, asked.id);
     const before = await this.designs.at(app.id, app.version, manager);
@@ -184,7 +191,7 @@ export class AppsService {
     const told = described.length > 3 ? `${described.slice(0, 3).join(', ')} and ${described.length - 3} more` : described.join(', ');
     const entry = { says: told, undoTo: app.version, redoTo: null, rearranged: null };
     const way = { before, after: await changed(before, asked.changes), over: null };
-    return this.storeVersion(manager, runner, app, way, asked.person, entry, asked.acceptLoss, asked.leaveIndexes, progress);
+    return this.storeVersion(manager, runner, app, way, asked.person, entry, asked.acceptLoss, asked.leaveIndexes, undertaking);
   }
 
   /** Goes one step back or forward: the same difference of two designs as every other change. */
@@ -234,10 +241,10 @@ export class AppsService {
     by: Changer,
     target: (manager: EntityManager, runner: QueryRunner, app: AppRow, before: AppDesign) => Promise<{ readonly way: Way; readonly entry: Entry }>,
   ): Promise<OpenApp> {
-    const { open } = await this.changing(by, async (manager, runner, progress) => {
+    const { open } = await this.changing(by, async (manager, runner, undertaking) => {
       const app = await this.lockAt(manager, by.app, version);
       const { way, entry } = await target(manager, runner, app, await this.designs.at(app.id, app.version, manager));
-      return this.storeVersion(manager, runner, app, way, person, entry, acceptLoss, false, progress);
+      return this.storeVersion(manager, runner, app, way, person, entry, acceptLoss, false, undertaking);
     });
     await this.changed();
     this.tell(by.app);
@@ -245,8 +252,9 @@ export class AppsService {
   }
 
   /** @throws Refusal invalid where it was stopped */
-  private async changing(by: Changer, work: (manager: EntityManager, runner: QueryRunner, progress: Progress) => Promise<Changed>): Promise<Changed> {
+  private async changing(by: Changer, work: (manager: EntityManager, runner: QueryRunner, undertaking: Undertaking) => Promise<Changed>): Promise<Changed> {
     let [isTooLong, areMissing] = [false, false];
+    const preparation = new Preparation(this.database, this.largeTable);
     try {
       const made = await changingTables(this.database, async (manager, runner) => {
         // An index that is being made holds its table.
@@ -254,7 +262,7 @@ export class AppsService {
         const progress = new Progress(runner, by);
         await progress.begin();
         try {
-          return await work(manager, runner, progress);
+          return await work(manager, runner, { progress, preparation });
         } finally {
           ({ isTooLong } = progress);
         }
@@ -262,6 +270,8 @@ export class AppsService {
       areMissing ||= made.indexes.length > 0;
       return made;
     } catch (error) {
+      // Where that can't be done now, the next change does it, or the next start of a server.
+      await preparation.forget(by.app).catch(() => undefined);
       if (!wasStopped(error)) throw error;
       throw new Refusal(
         'invalid',
@@ -281,43 +291,9 @@ export class AppsService {
     return cancelChange(this.database, by);
   }
 
-  /** Makes the views of apps from before there were any. */
-  async makeMissingViews(): Promise<void> {
-    await inTransaction(this.database, async (manager, runner) => {
-      const rows = await manager
-        .createQueryBuilder(Apps, 'app')
-        .where(`NOT EXISTS (SELECT FROM pg_namespace WHERE nspname = app.schema || '_views')`)
-        .setLock('pessimistic_write')
-        .getMany();
-      for (const { id, schema, version } of rows) {
-        // Another server that starts at the same time might have held the app, and made them, before this one got it.
-        const there = await runOwn(runner, 'views there', 'SELECT FROM pg_namespace WHERE nspname = $1', [viewSchemaOf(schema)]);
-        if (there.length > 0) continue;
-        const { make } = viewChange(null, await this.designs.at(id, version, manager), schema, viewSchemaOf(schema));
-        await runDefinition(runner, [`CREATE SCHEMA ${ident(viewSchemaOf(schema))}`, ...make]);
-      }
-    });
-  }
-
-  /** Drops what was set aside longer than 30 days ago. */
-  async forgetKept(now: Date): Promise<void> {
-    await inTransaction(this.database, async (manager, runner) => {
-      const old = await manager
-        .createQueryBuilder(KeptParts, 'kept')
-        .where('kept.at < :limit', { limit: new Date(now.getTime() - keptDays * 86_400_000) })
-        .setLock('pessimistic_write')
-        .getMany();
-      for (const part of old) {
-        const app = await manager.findOneByOrFail(Apps, { id: part.appId });
-        await runDefinition(runner, [`DROP TABLE IF EXISTS ${ident(keptSchemaOf(app.schema))}.${ident(part.name)}`]);
-        await manager.delete(KeptParts, { appId: part.appId, name: part.name });
-      }
-    });
-  }
-
-  /** Holds the app until the transaction ends. */
+  /** Holds the app until the transaction ends. What refers to it can be saved meanwhile. */
   private lock(manager: EntityManager, id: string): Promise<AppRow> {
-    return manager.findOneOrFail(Apps, { where: { id }, lock: { mode: 'pessimistic_write' } });
+    return manager.findOneOrFail(Apps, { where: { id }, lock: { mode: 'for_no_key_update' } });
   }
 
   /** The same for what only holds for one version. @throws Refusal stale_design */
@@ -351,16 +327,14 @@ export class AppsService {
     entry: Entry,
     acceptLoss: boolean,
     leaveIndexes: boolean,
-    progress: Progress,
+    { progress, preparation }: Undertaking,
   ): Promise<Changed> {
-    const steps = [...(await askWay(manager, runner, app, way, person))];
-    const blocked = steps.filter((step) => step.blocks);
-    if (blocked.length > 0) throw new Refusal('invalid', blocked.map((step) => step.found).join(' '), [], { steps });
-    const losses = steps.filter((step) => step.effect === 'loses' && step.found !== null);
-    if (losses.length > 0 && !acceptLoss) throw new Refusal('needs_consent', losses.map((step) => step.found).join(' '), [], { steps });
+    const check = (each: EntityManager, on: QueryRunner): Promise<void> => checkWay(each, on, app, way, person, acceptLoss);
+    const prepared = (await preparation?.make(manager, runner, app, way, progress, check)) ?? [];
+    await check(manager, runner);
     const design = way.after;
     await admitImages(runner, app.id, person, way.before, design);
-    const indexes = await goWay(manager, runner, app, way, person, leaveIndexes, progress);
+    const indexes = await goWay(manager, runner, app, way, person, { progress, prepared, largeTable: this.largeTable, leaveIndexes });
     const version = app.version + 1;
     await manager.update(Apps, { id: app.id }, { version, name: design.name, tables: shownTables(design).length });
     await manager

@@ -31,7 +31,6 @@ import { MadeFiles0025000000000 } from './migrations/0025-made-files.js';
 import { OwnMenus0026000000000 } from './migrations/0026-own-menus.js';
 import { OwnQueries0027000000000 } from './migrations/0027-own-queries.js';
 import { migrateQueue } from './job-queue.js';
-import { longestStep } from './under-way.js';
 
 // int8 as a number: every bigint column is held within ±(2^53 - 1) by a constraint or counts something smaller.
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);
@@ -171,6 +170,9 @@ export async function orTooLong<T>(runner: QueryRunner, most: number, work: () =
 }
 
 const [lockPatience, lockTries, pauseBetween] = ['2s', 8, 400];
+
+/** In milliseconds: one statement of a change is stopped after it. */
+export const longestStep = 600_000;
 
 /**
  * A transaction that changes tables. It takes each table for itself, and every later statement waits behind it: so it never

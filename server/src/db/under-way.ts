@@ -2,10 +2,11 @@
  * Changes of tables that are under way. What one is at is told by the name that its connection goes by: every process of the
  * server can read it, and all else that it writes is only seen once its transaction has ended.
  */
-import { literal } from '@bibliona/core';
+import { literal, type Statement } from '@bibliona/core';
 import { createHash } from 'node:crypto';
-import type { QueryRunner } from 'typeorm';
-import type { Runner } from './run.js';
+import type { DataSource, QueryRunner } from 'typeorm';
+import { changingTables, longestStep } from './database.js';
+import { run, type Runner } from './run.js';
 import { runOwn } from './own.js';
 
 /** Who changes what. `tab`: the open screen, so that one screen doesn't stop what another of the same person does. */
@@ -20,9 +21,6 @@ const hash = (...texts: readonly (string | number)[]): string => createHash('sha
 const markOfApp = (app: string): string => `bibliona change ${hash(app)} `;
 const markOf = ({ app, person, tab }: Changer): string => `${markOfApp(app)}${hash(person, tab)} `;
 
-/** In milliseconds: one statement of a change is stopped after it. */
-export const longestStep = 600_000;
-
 /** Runs the statements of a change, and tells how far it is. */
 export class Progress {
   private step = 0;
@@ -35,7 +33,7 @@ export class Progress {
     private readonly by: Changer | null,
   ) {}
 
-  /** Tells of it before its first statement, which might have to wait. */
+  /** Tells how far it is, before a statement that might have to wait. */
   async begin(): Promise<void> {
     if (this.by !== null) await this.runner.query(this.named());
   }
@@ -48,11 +46,25 @@ export class Progress {
   /** Runs the text of migration steps, which core wrote from a design. */
   async run(texts: readonly string[]): Promise<void> {
     for (const text of texts) {
-      this.step += 1;
-      this.of = Math.max(this.of, this.step);
-      this.began = Date.now();
+      this.next();
       await this.runner.query(this.by === null ? text : `${this.named()}; ${text}`);
     }
+  }
+
+  /** The same on other connections, each by itself, while the transaction of the change does nothing. It can be stopped in the same way. */
+  async runBeside(source: DataSource, statement: Statement): Promise<void> {
+    this.next();
+    await this.begin();
+    await changingTables(source, async (_, beside) => {
+      if (this.by !== null) await beside.query(this.named());
+      await run(beside, statement);
+    });
+  }
+
+  private next(): void {
+    this.step += 1;
+    this.of = Math.max(this.of, this.step);
+    this.began = Date.now();
   }
 
   /** Whether its last statement has taken as long as one can. */

@@ -224,7 +224,7 @@ export function gardens(): fc.Arbitrary<MadeGarden> {
 /** Makes the tables of a garden in a schema and fills them; ids count from 1. */
 export async function plant(client: pg.Client, schema: string, { design, rows }: Garden): Promise<void> {
   await client.query(`CREATE SCHEMA ${schema}`);
-  const { steps } = difference(emptyDesign('Garden', zone), design, { schema, keptSchema: `${schema}_kept`, stamp: 'v1', setAside: [] });
+  const { steps } = difference(emptyDesign('Garden', zone), design, { schema, keptSchema: `${schema}_kept`, stamp: 'v1', setAside: [], prepared: new Set() });
   for (const step of steps) for (const text of step.sql) await client.query(text);
   for (const [id, records] of rows) {
     const { slug, fields } = tableOf(design, id);
