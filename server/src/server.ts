@@ -105,7 +105,6 @@ export async function startServer(config: Config): Promise<RunningServer> {
   // What all kinds read and print their values with.
   await loadKinds(fieldKindNames);
   await makeMissingViews(database, designs);
-  await forgetAllPrepared(database);
   // Known once the server listens; no mail is written before.
   let address = config.address ?? '';
   const addressNow = (): string => address;
@@ -186,6 +185,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       sendMail(database, { smtp: config.smtp ?? standIn?.smtp ?? '', keeps: config.smtp === null, from: config.mailFrom }),
       tidyUp([
         (now) => forgetKept(database, now),
+        () => forgetAllPrepared(database),
         (now) => files.forget(now),
         (now) => mails.forget(now),
         ...[sessions, signingIn, account, invitations, members, publicForms].map((each) => () => each.forget()),
@@ -207,6 +207,8 @@ export async function startServer(config: Config): Promise<RunningServer> {
   };
   tidy();
   indexes.makeAll();
+  // What a server that was killed has left is still in use for a moment.
+  const forgetting = forgetAllPrepared(database).catch(fault('taking away what was made ready failed'));
   const timer = setInterval(tidy, tidyEvery);
   return {
     address,
@@ -225,6 +227,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       await closed;
       clearTimeout(patience);
       await tidying;
+      await forgetting;
       await indexes.close();
       await imports.close();
       await madeFiles.close();

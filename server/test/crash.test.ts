@@ -173,43 +173,58 @@ test('kill -9 in the middle of an import that changes records, or divides a flat
   await gone(server.child);
 }, 180_000);
 
-test('kill -9 in the middle of a long change gives its tables back within seconds, and leaves nothing of it', async () => {
-  const first = await processes.start();
-  let ada = await entered(first);
-  const app = await makeApp(ada, 'Long change', [table('many', 'Many', [field('text', 'm_name', 'Name'), field('text', 'm_region', 'Region')])]);
-  const client = new pg.Client({ connectionString: processes.url });
-  await client.connect();
-  const at = `"app_${app.id}"`;
-  // As if there were so many records that changing them takes an hour.
-  await client.query(
-    `INSERT INTO ${at}.many (name, region) VALUES ('Row', 'Moor');
+test.each([
+  ['a long change', ''],
+  // Its table is so large that the columns it takes are filled before.
+  ['making a change ready', `INSERT INTO ~.many (name) SELECT repeat('row', 500) FROM generate_series(1, 14000)`],
+])(
+  'kill -9 in the middle of %s gives its tables back within seconds, and leaves nothing of it',
+  async (_, enlarge) => {
+    const first = await processes.start();
+    let ada = await entered(first);
+    const app = await makeApp(ada, 'Long change', [table('many', 'Many', [field('text', 'm_name', 'Name'), field('text', 'm_region', 'Region')])]);
+    const client = new pg.Client({ connectionString: processes.url });
+    await client.connect();
+    const at = `"app_${app.id}"`;
+    // As if there were so many records that changing them takes an hour.
+    await client.query(enlarge.replace('~', at));
+    await client.query(
+      `INSERT INTO ${at}.many (name, region) VALUES ('Row', 'Moor');
      CREATE FUNCTION ${at}.slowly() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN PERFORM pg_sleep(3600); RETURN NULL; END $$;
      CREATE TRIGGER slowly AFTER UPDATE ON ${at}.many FOR EACH STATEMENT EXECUTE FUNCTION ${at}.slowly()`,
-  );
-  const rearrange = async () => {
-    const { version } = await ada.call(contract.openApp, { params: { app: app.id } });
-    return ada.send('POST', ada.path(contract.restoreDesign, { app: app.id }), { version, to: { kind: 'rearranged', plan: regionsOfMany }, acceptLoss: true });
-  };
-  const asleep = async (): Promise<number> =>
-    (await client.query<{ n: number }>("SELECT count(*)::int AS n FROM pg_stat_activity WHERE wait_event = 'PgSleep' AND datname = current_database()")).rows[0]
-      ?.n ?? 0;
-  const asked = rearrange().catch(() => undefined);
-  await expect.poll(asleep, { timeout: 20_000 }).toBe(1);
-  first.child.kill('SIGKILL');
-  await Promise.all([gone(first.child), asked]);
+    );
+    const rearrange = async () => {
+      const { version } = await ada.call(contract.openApp, { params: { app: app.id } });
+      return ada.send('POST', ada.path(contract.restoreDesign, { app: app.id }), {
+        version,
+        to: { kind: 'rearranged', plan: regionsOfMany },
+        acceptLoss: true,
+      });
+    };
+    const asleep = async (): Promise<number> =>
+      (await client.query<{ n: number }>("SELECT count(*)::int AS n FROM pg_stat_activity WHERE wait_event = 'PgSleep' AND datname = current_database()"))
+        .rows[0]?.n ?? 0;
+    const asked = rearrange().catch(() => undefined);
+    await expect.poll(asleep, { timeout: 20_000 }).toBe(1);
+    first.child.kill('SIGKILL');
+    await Promise.all([gone(first.child), asked]);
 
-  const second = await processes.start();
-  ada = await entered(second);
-  await expect.poll(asleep, { timeout: 20_000 }).toBe(0);
-  expect((await ada.call(contract.openApp, { params: { app: app.id } })).design).toEqual(app.design);
-  const { records } = await ada.call(contract.readPage, { params: { app: app.id, table: 'many' } });
-  expect(records.map((record) => record.values)).toMatchObject([{ m_name: 'Row', m_region: 'Moor' }]);
-  await client.query(`DROP TRIGGER slowly ON ${at}.many`);
-  expect((await rearrange()).status).toBe(200);
-  expect((await client.query(`SELECT m.name, r.name AS region FROM ${at}.many AS m JOIN ${at}.regions AS r ON r.id = m.region_reference`)).rows).toEqual([
-    { name: 'Row', region: 'Moor' },
-  ]);
-  await client.end();
-  second.child.kill('SIGTERM');
-  await gone(second.child);
-}, 90_000);
+    const second = await processes.start();
+    ada = await entered(second);
+    await expect.poll(asleep, { timeout: 20_000 }).toBe(0);
+    expect((await ada.call(contract.openApp, { params: { app: app.id } })).design).toEqual(app.design);
+    const made = `SELECT (SELECT count(*)::int FROM pg_proc WHERE proname LIKE '\\_\\_next%') + (SELECT count(*)::int FROM pg_attribute WHERE attname LIKE '\\_\\_next%') AS n`;
+    await expect.poll(async () => (await client.query<{ n: number }>(made)).rows[0]?.n, { timeout: 20_000 }).toBe(0);
+    const { records } = await ada.call(contract.readPage, { params: { app: app.id, table: 'many' }, query: { search: 'Moor' } });
+    expect(records.map((record) => record.values)).toMatchObject([{ m_name: 'Row', m_region: 'Moor' }]);
+    await client.query(`DROP TRIGGER slowly ON ${at}.many`);
+    expect((await rearrange()).status).toBe(200);
+    expect((await client.query(`SELECT m.name, r.name AS region FROM ${at}.many AS m JOIN ${at}.regions AS r ON r.id = m.region_reference`)).rows).toEqual([
+      { name: 'Row', region: 'Moor' },
+    ]);
+    await client.end();
+    second.child.kill('SIGTERM');
+    await gone(second.child);
+  },
+  90_000,
+);

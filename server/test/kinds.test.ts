@@ -18,7 +18,7 @@ import {
 } from '@bibliona/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { makeApp, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
+import { makeApp, readyMaker, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
 import { rowsOf } from './file-rows.js';
 
 /**
@@ -206,17 +206,23 @@ test.each(plans.slice(1).map((_, i) => i + 1))(
 
 test('of many it is said', () => expect(saidInAll).toBeGreaterThan(plans.length * 5));
 
-test.each([1, 2])('every field becomes one of another kind, and an undo brings every value back, %i', async (time) => {
+test.each([
+  [1, 'at once'],
+  [2, 'made ready beside the work'],
+])('every field becomes one of another kind, and an undo brings every value back, %i, %s', async (time, how) => {
   const values = await page();
+  const maker = how === 'at once' ? null : await readyMaker(it);
+  const builder = maker?.as(ada) ?? ada;
   const become = plans.map((plan) => {
     const others = plans.filter((each) => each.kind !== plan.kind && each.kind !== 'file' && each.kind !== 'image');
     const [other = plan] = fc.sample(fc.constantFrom(...others), { seed: seed + time + plans.indexOf(plan), numRuns: 1 });
     return becoming(plan, other);
   });
-  app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: changing(become), acceptLoss: true } });
+  app = await builder.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: changing(become), acceptLoss: true } });
   expect(tableOf(app.design as AppDesign, 'things').fields.map((each) => each.kind)).toEqual(become.map((each) => each.kind));
   expect((await page()).length).toBe(records);
-  app = await ada.call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction: 'undo', acceptLoss: true } });
+  app = await builder.call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction: 'undo', acceptLoss: true } });
+  await maker?.close();
   const now = await page();
   for (const { id, kind } of become)
     expect([id, kind, now.map((record) => record.values[id] ?? null)]).toEqual([id, kind, values.map((record) => record.values[id] ?? null)]);

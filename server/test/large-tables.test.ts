@@ -1,8 +1,8 @@
-/** A change of a large table leaves its indexes to be made once others can go on with it. */
-import { contract, indexesOf, storedPart, type DesignChange, type OpenApp } from '@bibliona/core';
+/** A change of a large table is made ready while others work with it, and leaves its indexes to be made later. */
+import { contract, indexesOf, storedPart, type DesignChange, type OpenApp, type Rearrangement } from '@bibliona/core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { rearranging } from './rearranging.js';
-import { field, honey, makeApp, testServer, type Caller, type TestServer } from './support.js';
+import { field, honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
 
 let it: TestServer;
 let ada: Caller & { id: number };
@@ -24,6 +24,7 @@ const filled = async (name: string): Promise<OpenApp> => {
     app,
     `INSERT INTO ~.hives (id, rev, code, queen_year, notes) OVERRIDING SYSTEM VALUE SELECT n, 1, 'H-' || n, 2000 + n % 25, repeat('note', 375) FROM generate_series(1, 14000) AS n`,
   );
+  await rows(app, `SELECT setval('~.hives_ids', 14000)`);
   return app;
 };
 const change = (app: OpenApp, changes: readonly DesignChange[]): Promise<OpenApp> =>
@@ -72,4 +73,71 @@ test('values move to another table, and back', async () => {
   await expect.poll(() => missing(over), { timeout: 30_000 }).toEqual([]);
   const back = await step(over, 'undo');
   await expect.poll(() => missing(back), { timeout: 30_000 }).toEqual([]);
+});
+
+/** What was made ready for a change and is still there. */
+const leftOver = (app: OpenApp): Promise<readonly unknown[]> =>
+  it.sql(
+    `SELECT proname AS name FROM pg_proc WHERE proname LIKE '\\_\\_next%' UNION ALL
+     SELECT table_name || '.' || column_name FROM information_schema.columns WHERE table_schema LIKE $1 AND (table_name LIKE '\\_\\_next%' OR column_name LIKE '\\_\\_next%')`,
+    [`app_${app.id}%`],
+  );
+const codesBecomeTable: Rearrangement = {
+  kind: 'field_to_table',
+  table: 'hives',
+  field: 'h_code',
+  made: { id: 'codes', name: 'Codes', form: 'form_codes', list: 'list_codes', nameField: 'c_name', nameLabel: 'Name' },
+  relationship: { id: 'hives_of_code', field: 'h_code_ref', childrenName: 'Hives' },
+  carried: [],
+};
+
+test('people save while a change is made ready, and what they save goes along', async () => {
+  const app = await filled('Busy');
+  let isOver = false;
+  const asked = rearrange(app, codesBecomeTable).finally(() => (isOver = true));
+  const saved = new Map<number, string>();
+  for (let n = 1; !isOver; n += 1) {
+    // One with a code that no other has, one that another had until now, and one that is new.
+    const codes = [`New ${n}`, `h-${n}`, `Added ${n}`];
+    const answer = await ada.send('POST', ada.path(contract.saveRecords, { app: app.id }), {
+      key: saveKey(),
+      writes: [
+        { kind: 'change', table: 'hives', id: n, rev: 1, values: { h_code: codes[0] } },
+        { kind: 'change', table: 'hives', id: 14_000 - n, rev: 1, values: { h_code: codes[1] } },
+        { kind: 'add', table: 'hives', as: 'a', values: { h_code: codes[2] } },
+      ],
+    });
+    // The last can come after the change, when hives have no code any more.
+    if (answer.status !== 200) break;
+    const [, , added] = contract.saveRecords.answer.parse(answer.body).records;
+    for (const [i, id] of [n, 14_000 - n, added?.id ?? 0].entries()) saved.set(id, codes[i] ?? '');
+  }
+  const made = await asked;
+  expect(saved.size).toBeGreaterThan(9);
+  const now = await rows(made, 'SELECT h.id::int, c.name FROM ~.hives AS h LEFT JOIN ~.codes AS c ON c.id = h.code_reference');
+  const names = new Map(now.map((row) => [row['id'] as number, row['name']]));
+  // A text that differs from another in its capitals alone becomes the same record, called as either.
+  const folded = (name: unknown): string => String(name).toLowerCase();
+  expect([...saved].filter(([id, code]) => folded(names.get(id)) !== folded(code))).toEqual([]);
+  expect([...names].filter(([id, name]) => !saved.has(id) && name !== `H-${id}`)).toEqual([]);
+  expect(await leftOver(made)).toEqual([]);
+  const back = await step(made, 'undo');
+  const codes = new Map((await rows(back, 'SELECT id::int, code FROM ~.hives')).map((row) => [row['id'] as number, row['code']]));
+  expect([...saved].filter(([id, code]) => folded(codes.get(id)) !== folded(code))).toEqual([]);
+  expect(codes.size).toBe(names.size);
+  expect(await leftOver(back)).toEqual([]);
+});
+
+test('a change is stopped while it is made ready, and leaves nothing', async () => {
+  const app = await filled('Stopped');
+  const params = { app: app.id };
+  const asked = ada.send('POST', ada.path(contract.changeDesign, params), { version: app.version, changes: [becomes('decimal')] }, { 'x-tab': 'one' });
+  const step = async () => (await ada.call(contract.readChangeUnderWay, { params, query: { tab: 'one' } })).underWay?.step ?? 0;
+  await expect.poll(step, { interval: 20 }).toBeGreaterThan(1);
+  await ada.call(contract.stopChange, { params, body: { tab: 'one' } });
+  expect((await asked).body).toMatchObject({ message: 'The change was stopped. Nothing was changed.' });
+  expect(await leftOver(app)).toEqual([]);
+  expect(await rows(app, 'SELECT queen_year FROM ~.hives WHERE id = 25')).toEqual([{ queen_year: 2000 }]);
+  // The next one goes as if it were the first.
+  expect(await rows(await change(app, [becomes('decimal')]), 'SELECT queen_year FROM ~.hives WHERE id = 25')).toEqual([{ queen_year: '2000.0' }]);
 });

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { forgetKept } from '../src/apps/upkeep.js';
-import { emptyDatabase, field, honey, makeApp, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
+import { emptyDatabase, field, honey, makeApp, readyMaker, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
 
 let it: TestServer;
 let builder: Caller;
@@ -15,8 +15,8 @@ afterAll(() => it.close());
 
 const change = (app: OpenApp, changes: readonly DesignChange[], acceptLoss = false): Promise<OpenApp> =>
   builder.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes, acceptLoss } });
-const undo = (app: OpenApp, direction: 'undo' | 'redo' = 'undo'): Promise<OpenApp> =>
-  builder.call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction, acceptLoss: true } });
+const undo = (app: OpenApp, direction: 'undo' | 'redo' = 'undo', who = builder): Promise<OpenApp> =>
+  who.call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction, acceptLoss: true } });
 const values = async (app: OpenApp, tableId: string, fieldId: string): Promise<unknown[]> =>
   (await builder.call(contract.readPage, { params: { app: app.id, table: tableId } })).records.map((record) => record.values[fieldId] ?? null);
 const add = (app: OpenApp, tableId: string, rows: readonly object[]): Promise<unknown> =>
@@ -372,19 +372,23 @@ test('random losses: undo restores every value of what was dropped', async () =>
     { kind: 'change_field', table: 'hives', field: field('choice', 'h_stores', 'Stores', { choices: [{ id: 'low', label: 'Low' }] }) },
     { kind: 'change_field', table: 'hives', field: field('yes_no', 'h_notes', 'Notes') },
   ];
+  const maker = await readyMaker(it);
+  const makesReady = maker.as(builder);
   await fc.assert(
-    fc.asyncProperty(fc.uniqueArray(fc.constantFrom(...losing), { minLength: 1, maxLength: 4 }), async (some) => {
+    fc.asyncProperty(fc.uniqueArray(fc.constantFrom(...losing), { minLength: 1, maxLength: 4 }), fc.boolean(), async (some, isReady) => {
+      const who = isReady ? makesReady : builder;
       let now = await builder.call(contract.openApp, { params: { app: app.id } });
       let made = 0;
       for (const each of some) {
-        const answer = await builder.send('POST', `/api/apps/${app.id}/changes`, { version: now.version, changes: [each], acceptLoss: true });
+        const answer = await who.send('POST', `/api/apps/${app.id}/changes`, { version: now.version, changes: [each], acceptLoss: true });
         if (answer.status !== 200) continue;
         now = answer.body as OpenApp;
         made += 1;
       }
-      for (let i = 0; i < made; i += 1) now = await undo(now);
+      for (let i = 0; i < made; i += 1) now = await undo(now, 'undo', who);
       expect(await everything()).toEqual(before.map((rows) => rows));
     }),
     { numRuns: 25 },
   );
+  await maker.close();
 }, 180_000);

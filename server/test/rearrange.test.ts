@@ -1,21 +1,29 @@
 /** Rearranging a design takes the values of records along: there, back by undo, and there again. */
 import { contract, grantOf, type DesignChange, type OpenApp, type Rearrangement } from '@bibliona/core';
 import fc from 'fast-check';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
 import { rearranging } from './rearranging.js';
-import { field, honey, makeApp, testServer, type Caller, type TestServer } from './support.js';
+import { field, honey, makeApp, readyMaker, testServer, type Caller, type TestServer } from './support.js';
 
 let it: TestServer;
 let ada: Caller & { id: number };
+let maker: Awaited<ReturnType<typeof readyMaker>>;
+/** Whether changes are made ready beside the work. */
+let isReady = false;
 beforeAll(async () => {
   it = await testServer();
   ada = await it.person('Ada Roke');
+  maker = await readyMaker(it);
 });
-afterAll(() => it.close());
+afterEach(() => (isReady = false));
+afterAll(async () => {
+  await maker.close();
+  await it.close();
+});
 
 const { told, rearrange, refusal, step, rows, save } = rearranging(
   () => it,
-  () => ada,
+  () => (isReady ? maker.as(ada) : ada),
 );
 
 const yard: readonly DesignChange[] = [
@@ -94,7 +102,8 @@ describe('a text becomes a table', () => {
     expect(entries[0]?.says).toBe('Made Region of Hives the table Regions');
   });
 
-  test('undo brings back every value as it was, and what has changed since; redo goes there again', async () => {
+  test.each([false, true])('undo brings back every value as it was, and what has changed since; redo goes there again; made ready: %s', async (ready) => {
+    isReady = ready;
     const app = await makeApp(ada, 'There and back', yard);
     await fill(app);
     const made = await rearrange(app, plan);
@@ -134,7 +143,8 @@ describe('a text becomes a table', () => {
       rain: fc.constantFrom(null, 1, 2),
     });
     await fc.assert(
-      fc.asyncProperty(fc.array(said, { maxLength: 12 }), async (all) => {
+      fc.asyncProperty(fc.array(said, { maxLength: 12 }), fc.boolean(), async (all, ready) => {
+        isReady = ready;
         await rows(app, 'DELETE FROM ~.hives');
         for (const [i, { region, warden, rain }] of all.entries())
           await it.sql(`INSERT INTO "app_${app.id}".hives (code, region, warden, rain) VALUES ($1, $2, $3, $4)`, [

@@ -186,6 +186,12 @@ export async function testServer(settings: Partial<Config> = {}): Promise<TestSe
   };
 }
 
+/** Another server on the same database, which makes each change ready beside the work, however small its tables are. */
+export async function readyMaker({ url, files }: TestServer): Promise<{ readonly as: (who: Caller) => Caller; readonly close: () => Promise<void> }> {
+  const server = await startServer({ ...testConfig(url, files), largeTable: -1 });
+  return { as: (who) => Object.assign(new Caller(server.address), { cookie: who.cookie }), close: () => server.close() };
+}
+
 /** The secret of the link in the latest mail to an address, as the mailbox keeps it: what its reader has, and nobody else. */
 export async function mailedToken(it: TestServer, to: string, kind: 'join' | 'reset'): Promise<string> {
   const latest = `SELECT b.body FROM bibliona.mail AS m JOIN bibliona.mailbox AS b ON b.message_id = '<' || m.id || '@bibliona>' WHERE m.recipient = $1 AND b.body LIKE $2 ORDER BY m.created_at DESC LIMIT 1`;

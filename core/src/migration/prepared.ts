@@ -136,7 +136,8 @@ export interface LeftOver {
 
 export function forgetPrepared({ name, slug, kind }: LeftOver, { schema, keptSchema }: Place): readonly string[] {
   const made = `${ident(keptSchema)}.${ident(name)}`;
-  if (kind !== 'function') return [`DROP ${kind === 'table' ? 'TABLE' : 'INDEX'} ${made}`];
+  // An index goes with its table.
+  if (kind !== 'function') return [`DROP ${kind === 'table' ? 'TABLE' : 'INDEX'} IF EXISTS ${made}`];
   const column = slug === null ? [] : [`ALTER TABLE ${ident(schema)}.${ident(slug)} DROP COLUMN ${ident(name)}`];
   return [`DROP FUNCTION ${made}() CASCADE`, ...column];
 }

@@ -112,15 +112,39 @@ const keyOf =
   (value: string): string =>
     foldedSql(columnKind(field).asText(value, field));
 
-/** The different values of a column. There are far fewer of them than rows, so texts are compared here. */
-const writtenIn = (at: string, raw: string): string =>
-  `SELECT ${raw} AS raw, count(*) AS n, min(t.id) AS id FROM ${at} AS t WHERE ${raw} IS NOT NULL GROUP BY 1`;
+/** The different values of the field. There are far fewer of them than rows, so texts are compared here. `among`: SQL, which rows. */
+const writtenIn = (at: string, field: StoredField, among = ''): string =>
+  `SELECT ${columnIn('t', field)} AS raw, count(*) AS n, min(t.id) AS id FROM ${at} AS t WHERE ${columnIn('t', field)} IS NOT NULL${among} GROUP BY 1`;
 
 /** What becomes a record, as most write it, and in how many ways it is written. */
 const valuesOf = (field: StoredField, written: string): string =>
   `SELECT w.key, min(w.id) AS id, (array_agg(w.text ORDER BY w.n DESC, w.text))[1] AS shown, count(*) AS ways FROM (` +
   `SELECT v.id, v.n, btrim(${columnKind(field).asText('v.raw', field)}) AS text, ${keyOf(field)('v.raw')} AS key FROM (${written}) AS v` +
   `) AS w GROUP BY w.key`;
+
+/** What the values move between, and where it is. */
+function partsOf(plan: Plan, between: AppDesign, schema: string) {
+  const [child, parent] = [tableOf(between, plan.table), tableOf(between, plan.made.id)];
+  const [atChild, atParent] = [child, parent].map((table) => `${ident(schema)}.${ident(table.slug)}`) as [string, string];
+  const [field, name, reference] = [
+    storedFieldOf(child, plan.field),
+    storedFieldOf(parent, plan.made.nameField),
+    storedFieldOf(child, plan.relationship.field),
+  ];
+  const way = { between, from: child.id, to: parent.id, over: reference.id, group: columnIn('t', field), sameAs: keyOf(field), groupName: field.name };
+  return { child, parent, atChild, atParent, field, name, reference, carry: carryMoves(way, plan.carried, schema) };
+}
+
+/** Each value becomes a record unless there is one of it, and rows refer to it. `among`: SQL, which rows. */
+function referSql({ atChild, atParent, field, name, reference }: ReturnType<typeof partsOf>, among = ''): readonly [make: string, refer: string] {
+  const named = foldedSql(textIn('p', name));
+  const written = writtenIn(atChild, field, among);
+  const refers = columnIn('t', reference);
+  return [
+    `INSERT INTO ${atParent} (${ident(name.column)}) SELECT v.shown FROM (${valuesOf(field, written)}) AS v WHERE NOT EXISTS (SELECT FROM ${atParent} AS p WHERE ${named} = ${foldedSql('v.shown')}) ORDER BY v.shown`,
+    `UPDATE ${atChild} AS t SET ${ident(reference.column)} = m.id FROM (SELECT v.raw, p.id FROM (${written}) AS v JOIN ${atParent} AS p ON ${named} = ${keyOf(field)('v.raw')}) AS m WHERE ${columnIn('t', field)} = m.raw AND ${refers} IS DISTINCT FROM m.id${among}`,
+  ];
+}
 
 export const fieldToTable: RearrangementKind<Plan> = {
   problem: (plan, design) => {
@@ -139,50 +163,29 @@ export const fieldToTable: RearrangementKind<Plan> = {
   loose: (plan) => [plan.field, plan.relationship.field, ...plan.carried.map((each) => each.field)],
   after,
   moves: (plan, design, between, schema) => {
-    const [child, parent] = [tableOf(between, plan.table), tableOf(between, plan.made.id)];
-    const [atChild, atParent] = [child, parent].map((table) => `${ident(schema)}.${ident(table.slug)}`) as [string, string];
-    const [field, name, reference] = [
-      storedFieldOf(child, plan.field),
-      storedFieldOf(parent, plan.made.nameField),
-      storedFieldOf(child, plan.relationship.field),
-    ];
+    const parts = partsOf(plan, between, schema);
+    const { child, parent, atChild, atParent, field, name, reference, carry } = parts;
     const [text, named] = [textIn('t', field), textIn('p', name)];
     const raw = columnIn('t', field);
-    const sameAs = keyOf(field);
-    const written = writtenIn(atChild, raw);
-    const values = valuesOf(field, written);
-    const namedGroup = foldedSql(named);
-    const over = plan.relationship.field;
+    const values = valuesOf(field, writtenIn(atChild, field));
+    const [make, refer] = referSql(parts);
     const gone = [plan.field, ...plan.carried.map((each) => each.field)].map((id) => fieldOf(tableIn(plan, design), id));
     const again = columnKind(field).fromText(named, field);
-    const carry = carryMoves({ between, from: child.id, to: parent.id, over, group: raw, sameAs, groupName: field.name }, plan.carried, schema);
     const refers = `${columnIn('t', reference)} = p.id`;
     return {
       there: [
-        valueStep(
-          `Each ${field.name} becomes a record of ${parent.name}`,
-          [
-            `INSERT INTO ${atParent} (${ident(name.column)}) SELECT v.shown FROM (${values}) AS v WHERE NOT EXISTS (SELECT FROM ${atParent} AS p WHERE ${namedGroup} = ${foldedSql('v.shown')}) ORDER BY v.shown`,
-          ],
-          {
-            text: probeText(`SELECT v.id, v.shown FROM (${values}) AS v`),
-            meaning: 'fills',
-            sentence: (count, samples, locale) =>
-              `${plural(count, 'record', 'records', locale)} of ${parent.name} ${count === 1 ? 'is' : 'are'} made: ${quotedList(samples)}.`,
-          },
-        ),
-        valueStep(
-          `Records of ${child.name} refer to them`,
-          [
-            `UPDATE ${atChild} AS t SET ${ident(reference.column)} = m.id FROM (SELECT v.raw, p.id FROM (${written}) AS v JOIN ${atParent} AS p ON ${namedGroup} = ${sameAs('v.raw')}) AS m WHERE ${raw} = m.raw AND ${columnIn('t', reference)} IS DISTINCT FROM m.id`,
-          ],
-          {
-            text: probeText(`SELECT v.id, v.shown FROM (${values}) AS v WHERE v.ways > 1`),
-            meaning: 'fills',
-            sentence: (count, samples, locale) =>
-              `${plural(count, 'value is', 'values are', locale)} written in more than one way, with other capitals or blanks, and ${count === 1 ? 'becomes one record' : 'become one record each'}: ${quotedList(samples)}.`,
-          },
-        ),
+        valueStep(`Each ${field.name} becomes a record of ${parent.name}`, [make], {
+          text: probeText(`SELECT v.id, v.shown FROM (${values}) AS v`),
+          meaning: 'fills',
+          sentence: (count, samples, locale) =>
+            `${plural(count, 'record', 'records', locale)} of ${parent.name} ${count === 1 ? 'is' : 'are'} made: ${quotedList(samples)}.`,
+        }),
+        valueStep(`Records of ${child.name} refer to them`, [refer], {
+          text: probeText(`SELECT v.id, v.shown FROM (${values}) AS v WHERE v.ways > 1`),
+          meaning: 'fills',
+          sentence: (count, samples, locale) =>
+            `${plural(count, 'value is', 'values are', locale)} written in more than one way, with other capitals or blanks, and ${count === 1 ? 'becomes one record' : 'become one record each'}: ${quotedList(samples)}.`,
+        }),
         ...carry.there,
         ...whoSeesLess(design, between, child.id, parent.id, gone),
         ...whatBeginsEmpty(child.name, gone),
@@ -191,7 +194,7 @@ export const fieldToTable: RearrangementKind<Plan> = {
         valueStep(
           `Records of ${child.name} say their ${field.name} themselves`,
           [
-            `UPDATE ${atChild} AS t SET ${ident(field.column)} = ${again} FROM ${atParent} AS p WHERE ${refers} AND ${foldedSql(text)} IS DISTINCT FROM ${namedGroup}`,
+            `UPDATE ${atChild} AS t SET ${ident(field.column)} = ${again} FROM ${atParent} AS p WHERE ${refers} AND ${raw} IS DISTINCT FROM ${again} AND ${foldedSql(text)} IS DISTINCT FROM ${foldedSql(named)}`,
             `UPDATE ${atChild} AS t SET ${ident(field.column)} = NULL WHERE ${columnIn('t', reference)} IS NULL AND ${columnIn('t', field)} IS NOT NULL`,
           ],
           {
@@ -214,14 +217,11 @@ export const fieldToTable: RearrangementKind<Plan> = {
     };
   },
   prepares: (plan, design, between, { schema, keptSchema }) => {
-    const [old, child, parent] = [tableIn(plan, design), tableOf(between, plan.table), tableOf(between, plan.made.id)];
-    const [field, name, reference] = [
-      storedFieldOf(old, plan.field),
-      storedFieldOf(parent, plan.made.nameField),
-      storedFieldOf(child, plan.relationship.field),
-    ];
-    const at = (table: Table): string => `${ident(schema)}.${ident(table.slug)}`;
-    const raw = columnIn('t', field);
+    const old = tableIn(plan, design);
+    const field = storedFieldOf(old, plan.field);
+    const parts = partsOf(plan, between, schema);
+    const { parent, atChild, atParent, name, reference, carry } = parts;
+    const refers = columnIn('t', reference);
     // The numbers that the records will have.
     const records = `${ident(keptSchema)}.${ident(preparedName(reference.id))}`;
     return {
@@ -229,17 +229,20 @@ export const fieldToTable: RearrangementKind<Plan> = {
         field: reference.id,
         slug: old.slug,
         type: columnType(reference),
-        value: `(SELECT s.id FROM ${records} AS s WHERE s.key = ${keyOf(field)(raw)})`,
+        value: `(SELECT s.id FROM ${records} AS s WHERE s.key = ${keyOf(field)(columnIn('t', field))})`,
         follows: field.column,
         sources: [
-          `CREATE TABLE ${records} AS SELECT row_number() OVER (ORDER BY v.shown) AS id, v.key, v.shown FROM (${valuesOf(field, writtenIn(at(old), raw))}) AS v`,
+          `CREATE TABLE ${records} AS SELECT row_number() OVER (ORDER BY v.shown) AS id, v.key, v.shown FROM (${valuesOf(field, writtenIn(`${ident(schema)}.${ident(old.slug)}`, field))}) AS v`,
           `CREATE UNIQUE INDEX ON ${records} (key)`,
           `ANALYZE ${records}`,
         ],
       },
-      first: [
-        `INSERT INTO ${at(parent)} (id, ${ident(name.column)}) SELECT s.id, s.shown FROM ${records} AS s WHERE EXISTS (SELECT FROM ${at(child)} AS t WHERE ${columnIn('t', reference)} = s.id) ORDER BY s.id`,
-        `SELECT setval(${literal(`${ident(schema)}.${ident(idsOf(parent))}`)}, max(id)) FROM ${at(parent)} HAVING count(*) > 0`,
+      there: [
+        `INSERT INTO ${atParent} (id, ${ident(name.column)}) SELECT s.id, s.shown FROM ${records} AS s WHERE EXISTS (SELECT FROM ${atChild} AS t WHERE ${refers} = s.id) ORDER BY s.id`,
+        `SELECT setval(${literal(`${ident(schema)}.${ident(idsOf(parent))}`)}, max(id)) FROM ${atParent} HAVING count(*) > 0`,
+        // Values that nobody had yet when the numbers were given.
+        ...referSql(parts, ` AND ${refers} IS NULL`),
+        ...carry.there.flatMap((step) => step.sql),
         `DROP TABLE ${records}`,
       ],
     };

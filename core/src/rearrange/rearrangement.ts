@@ -27,10 +27,10 @@ export interface Renumbering {
   readonly history: readonly string[];
 }
 
-/** A column that can be filled before values move. `first`: SQL that goes before the moves where it was, in the design in between. */
+/** A column that can be filled before values move. `there`: the SQL of the moves where it was, in the design in between. */
 export interface PreparedMoves {
   readonly column: PreparedColumn;
-  readonly first: readonly string[];
+  readonly there: readonly string[];
 }
 
 /** One kind of such change. `rearranged.ts` collects them. */

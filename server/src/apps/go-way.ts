@@ -102,8 +102,7 @@ async function migrateOver(
   const existing = prepared.length > 0 ? [] : indexesOf(storedPart(before), app.schema).filter(({ table }) => tables.includes(table));
   const indexes = indexesOf(storedPart(after), app.schema);
   const first = await migrationOf(manager, app, before, between, prepared);
-  const ready = prepares !== null && prepared.includes(prepares.column) ? prepares.first : [];
-  const moving = [...ready, ...moves.flatMap((step) => step.sql)];
+  const moving = prepares !== null && prepared.includes(prepares.column) ? prepares.there : moves.flatMap((step) => step.sql);
   // What the first migration sets aside can take a statement more or less in the second; all that takes long is counted.
   const second = await migrationOf(manager, app, between, after);
   progress.expect(existing.length + moving.length + (renumbers?.history.length ?? 0) + [first, second].flatMap((each) => statementsOf(each, true)).length);
@@ -114,7 +113,8 @@ async function migrateOver(
   await progress.run(moving);
   if (renumbers !== null) await followRecords(runner, app, renumbers, progress);
   const last = await migrationOf(manager, app, between, after);
-  const blocked = (await askProbes(runner, last.steps, { schema: app.schema, design: after }, person)).filter((step) => step.blocks);
+  const blocking = last.steps.filter(({ probe }) => probe?.meaning === 'blocks');
+  const blocked = (await askProbes(runner, blocking, { schema: app.schema, design: after }, person)).filter((step) => step.blocks);
   if (blocked.length > 0) throw new Refusal('invalid', blocked.map((step) => step.found).join(' '));
   await migrate(manager, app, last, true, progress);
   const found = await runOwn<{ name: string }>(runner, 'indexes there', 'SELECT indexname AS name FROM pg_indexes WHERE schemaname = $1', [app.schema]);
