@@ -3,7 +3,7 @@ import pg from 'pg';
 import { fill, makeTable, median, pause, time, type Bench, type Line } from './bench.js';
 
 const rows = Number(process.env['BENCH_ROWS'] ?? 1_000_000);
-const runs = Number(process.env["RUNS"] ?? 3);
+const runs = 3;
 
 /** Changes of the design of a table of a million records, against the same by hand; and how long others have to wait for the table. */
 export async function benchChanges(bench: Bench): Promise<Line[]> {

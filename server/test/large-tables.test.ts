@@ -132,8 +132,8 @@ test('a change is stopped while it is made ready, and leaves nothing', async () 
   const app = await filled('Stopped');
   const params = { app: app.id };
   const asked = ada.send('POST', ada.path(contract.changeDesign, params), { version: app.version, changes: [becomes('decimal')] }, { 'x-tab': 'one' });
-  const step = async () => (await ada.call(contract.readChangeUnderWay, { params, query: { tab: 'one' } })).underWay?.step ?? 0;
-  await expect.poll(step, { interval: 20 }).toBeGreaterThan(1);
+  const underWay = async () => (await ada.call(contract.readChangeUnderWay, { params, query: { tab: 'one' } })).underWay;
+  await expect.poll(underWay, { interval: 20 }).toMatchObject({ isMine: true, isBeside: true });
   await ada.call(contract.stopChange, { params, body: { tab: 'one' } });
   expect((await asked).body).toMatchObject({ message: 'The change was stopped. Nothing was changed.' });
   expect(await leftOver(app)).toEqual([]);

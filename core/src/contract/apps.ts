@@ -172,8 +172,13 @@ export const readChangeUnderWay = route({
   params: appParams,
   query: z.object({ tab: Tab }),
   body: nothingAsked,
-  /** `isMine`: it was asked for by this open screen; another one has to be waited for. Null: none is under way. */
-  answer: z.object({ underWay: z.object({ step: z.number(), of: z.number(), seconds: z.number(), isMine: z.boolean() }).nullable() }),
+  /**
+   * Null: none is under way. `isMine`: it was asked for by this open screen; another one has to be waited for. `isBeside`: it is only
+   * made ready so far, beside what others do.
+   */
+  answer: z.object({
+    underWay: z.object({ step: z.number(), of: z.number(), seconds: z.number(), isMine: z.boolean(), isBeside: z.boolean() }).nullable(),
+  }),
 });
 /** Stops the change that this open screen has asked for: none of it is made. */
 export const stopChange = route({

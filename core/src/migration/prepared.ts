@@ -114,17 +114,17 @@ export function compileFill({ field, slug, value }: PreparedColumn, { schema }: 
   );
 }
 
-/** Once nobody else can save: what the column still lacks is filled, and it needs nothing any more. `at` and `value` as they are by then. */
+/** Closes the table for everyone else; then fills what the column still lacks. `at` and `value` as they are by then. */
 export const endPrepared = (field: string, at: string, value: string, keptSchema: string): readonly string[] => [
-  `UPDATE ${at} AS t SET ${ident(preparedName(field))} = ${value} WHERE t.${ident(preparedName(field))} IS NULL AND ${value} IS NOT NULL`,
   dropFilling(field, keptSchema),
+  `UPDATE ${at} AS t SET ${ident(preparedName(field))} = ${value} WHERE t.${ident(preparedName(field))} IS NULL AND ${value} IS NOT NULL`,
 ];
 
 /** The column gets the name that its field has. */
 export const takePrepared = (at: string, field: StoredField): string =>
   `ALTER TABLE ${at} RENAME COLUMN ${ident(preparedName(field.id))} TO ${ident(field.column)}`;
 
-/** Takes its trigger off with it. */
+/** Takes its trigger off with it, and so has the table for itself. */
 export const dropFilling = (field: string, keptSchema: string): string => `DROP FUNCTION ${ident(keptSchema)}.${ident(preparedName(field))}() CASCADE`;
 
 /** Something that was made to prepare a change, as the database names it. `slug`: of the table that has a column of it. */

@@ -174,10 +174,13 @@ const [lockPatience, lockTries, pauseBetween] = ['2s', 8, 400];
 /** In milliseconds: one statement of a change is stopped after it. */
 export const longestStep = 600_000;
 
+/** The tables are in use, or somebody waits for what this transaction has while it waits for theirs. */
+const areInUse = (error: unknown): boolean => ['55P03', '40P01'].includes(pgErrorOf(error).code ?? '');
+
 /**
  * A transaction that changes tables. It takes each table for itself, and every later statement waits behind it: so it never
  * waits long behind a slow reader itself, but lets the others through and tries again.
- * @throws what PostgreSQL says (55P03) when the tables were in use all the time
+ * @throws what PostgreSQL says (55P03, 40P01) when the tables were in use all the time
  */
 export async function changingTables<T>(source: DataSource, work: (manager: EntityManager, runner: QueryRunner) => Promise<T>): Promise<T> {
   for (let tries = 1; ; tries += 1) {
@@ -188,7 +191,7 @@ export async function changingTables<T>(source: DataSource, work: (manager: Enti
         return work(manager, runner);
       });
     } catch (error) {
-      if (pgErrorOf(error).code !== '55P03' || tries === lockTries) throw error;
+      if (!areInUse(error) || tries === lockTries) throw error;
       await new Promise((resolve) => setTimeout(resolve, pauseBetween));
     }
   }

@@ -25,6 +25,7 @@ const markOf = ({ app, person, tab }: Changer): string => `${markOfApp(app)}${ha
 export class Progress {
   private step = 0;
   private of = 0;
+  private isBeside = false;
   private began = Date.now();
 
   /** @param by null: nobody is told */
@@ -46,14 +47,14 @@ export class Progress {
   /** Runs the text of migration steps, which core wrote from a design. */
   async run(texts: readonly string[]): Promise<void> {
     for (const text of texts) {
-      this.next();
+      this.next(false);
       await this.runner.query(this.by === null ? text : `${this.named()}; ${text}`);
     }
   }
 
   /** The same on other connections, each by itself, while the transaction of the change does nothing. It can be stopped in the same way. */
   async runBeside(source: DataSource, statement: Statement): Promise<void> {
-    this.next();
+    this.next(true);
     await this.begin();
     await changingTables(source, async (_, beside) => {
       if (this.by !== null) await beside.query(this.named());
@@ -61,8 +62,9 @@ export class Progress {
     });
   }
 
-  private next(): void {
+  private next(isBeside: boolean): void {
     this.step += 1;
+    this.isBeside = isBeside;
     this.of = Math.max(this.of, this.step);
     this.began = Date.now();
   }
@@ -73,7 +75,7 @@ export class Progress {
   }
 
   private named(): string {
-    return this.by === null ? '' : `SET LOCAL application_name = ${literal(`${markOf(this.by)}${this.step}/${this.of}`)}`;
+    return this.by === null ? '' : `SET LOCAL application_name = ${literal(`${markOf(this.by)}${this.step}/${this.of}/${Number(this.isBeside)}`)}`;
   }
 }
 
@@ -82,6 +84,8 @@ export interface UnderWay {
   readonly of: number;
   readonly seconds: number;
   readonly isMine: boolean;
+  /** Whether it is only made ready so far, beside what others do. */
+  readonly isBeside: boolean;
 }
 
 const underWay = `
@@ -95,8 +99,8 @@ const cancel = `
 export async function changeUnderWay(runner: Runner, by: Changer): Promise<UnderWay | null> {
   const rows = await runOwn<{ name: string; seconds: number }>(runner, 'changes under way', underWay, [markOfApp(by.app)]);
   const read = rows.map(({ name, seconds }) => {
-    const [step = 0, of = 0] = (name.split(' ').at(-1) ?? '').split('/').map(Number);
-    return { step, of, seconds, isMine: name.startsWith(markOf(by)) };
+    const [step = 0, of = 0, beside = 0] = (name.split(' ').at(-1) ?? '').split('/').map(Number);
+    return { step, of, seconds, isMine: name.startsWith(markOf(by)), isBeside: beside === 1 };
   });
   return read.find(({ isMine, step }) => isMine && step > 0) ?? read.find(({ step }) => step > 0) ?? read[0] ?? null;
 }

@@ -51,12 +51,14 @@ function UnderWay({ title }: { readonly title: string }) {
   );
 }
 
-function wordsFor(underWay: { readonly step: number; readonly of: number; readonly seconds: number; readonly isMine: boolean } | null): string {
+type Told = ReturnType<typeof contract.readChangeUnderWay.answer.parse>['underWay'];
+
+function wordsFor(underWay: Told): string {
   if (underWay === null) return 'Waiting for its turn.';
-  const { step, of, seconds, isMine } = underWay;
-  const far = step === 0 ? 'Looking at the records' : `Step ${step} of ${of}`;
+  const { step, of, seconds, isMine, isBeside } = underWay;
+  const far = step === 0 ? 'Looking at the records' : isBeside ? `Preparing the new values, step ${step} of ${of}` : `Step ${step} of ${of}`;
   const besides =
-    step === 0
+    step === 0 || isBeside
       ? 'Nothing is changed yet, and others can go on working.'
       : 'All of it is changed or nothing. Others can use these tables again once it is done.';
   return `${isMine ? '' : 'Waiting for another change of this app. '}${far}, ${seconds} s so far. ${besides}`;
