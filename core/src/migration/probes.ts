@@ -13,7 +13,7 @@ export const quotedList = (samples: readonly string[]): string =>
   `${samples
     .slice(0, mostShown)
     .map((text) => `“${text}”`)
-    .join(', ')}${samples.length > mostShown ? ', …' : ''}`;
+    .join(', ')}${samples.length > mostShown ? ' and more' : ''}`;
 
 // A list of more records than this is no list to go through.
 const mostRecords = 20;

@@ -17,6 +17,9 @@ export function ChangeUnderWay() {
   return title === null ? null : <UnderWay title={title} />;
 }
 
+/** It comes at the end of what may be a long dialog. */
+const intoView = (element: HTMLElement | null): void => element?.scrollIntoView({ block: 'nearest' });
+
 function UnderWay({ title }: { readonly title: string }) {
   const { id } = useApp();
   const [isStopping, setStopping] = useState(false);
@@ -40,7 +43,7 @@ function UnderWay({ title }: { readonly title: string }) {
     }
   };
   return (
-    <div className="under-way" role="group" aria-label={title}>
+    <div className="under-way" role="group" aria-label={title} ref={intoView}>
       <p role="status">{title}</p>
       <LinearProgress variant={part > 0 ? 'determinate' : 'indeterminate'} value={part * 100} aria-label="Progress" />
       <p className="q">{problem ?? wordsFor(data ?? null)}</p>
