@@ -33,7 +33,7 @@ const change = (more: object): DesignChange => ({ kind: 'change_field', table: '
 describe('the difference of two designs', () => {
   test('of a design and itself is nothing', () => {
     const one = design(add({ kind: 'whole' }));
-    expect(between(one, one)).toEqual({ steps: [], keeps: [], restores: [], rewrites: [] });
+    expect(between(one, one)).toEqual({ steps: [], keeps: [], restores: [], rewrites: [], indexed: [] });
   });
 
   test('writes the records of a table anew only where a kind changes', () => {

@@ -91,26 +91,33 @@ export function beginPrepared({ field, slug, type, value, follows }: PreparedCol
   ];
 }
 
-/** How many records its table has: `{ count }`. */
-export const compilePreparedCount = ({ slug }: PreparedColumn, { schema }: Place): Statement =>
+/** How many records a table has: `{ count }`. */
+export const compilePreparedCount = (slug: string, { schema }: Place): Statement =>
   statement(`SELECT count(*)::int AS count FROM ${ident(schema)}.${ident(slug)}`);
 
 /** The number of the last of the next records, so many of them after a number: `{ last }`, null when there is none. */
-export function compileStretch({ slug }: PreparedColumn, { schema }: Place, after: string, most: number): Statement {
+export function compileStretch(slug: string, { schema }: Place, after: string, most: number): Statement {
   const sql = new SqlBuilder();
   return sql.done(
     `SELECT max(id)::text AS last FROM (SELECT id FROM ${ident(schema)}.${ident(slug)} WHERE id > ${sql.param(after, 'bigint')} ORDER BY id LIMIT ${sql.param(most, 'integer')}) AS stretch`,
   );
 }
 
-/** Fills the column in records after a number and up to one. Those that somebody saves just now are left out, so that nobody is waited for. */
-export function compileFill({ field, slug, value }: PreparedColumn, { schema }: Place, after: string, last: string): Statement {
+/**
+ * Fills columns of a table, where they lack a value, in records after a number and up to one. Those that somebody saves just now are
+ * left out, so that nobody is waited for.
+ */
+export function compileFill(slug: string, columns: readonly PreparedColumn[], { schema }: Place, after: string, last: string): Statement {
   const sql = new SqlBuilder();
-  const [name, at] = [ident(preparedName(field)), `${ident(schema)}.${ident(slug)}`];
-  const which = `t.id > ${sql.param(after, 'bigint')} AND t.id <= ${sql.param(last, 'bigint')} AND t.${name} IS NULL`;
+  const at = `${ident(schema)}.${ident(slug)}`;
+  const stretch = `t.id > ${sql.param(after, 'bigint')} AND t.id <= ${sql.param(last, 'bigint')}`;
+  const named = columns.map(({ field, value }, i) => ({ name: ident(preparedName(field)), value, found: `v${i}` }));
+  const lacks = named.map(({ name, value }) => `t.${name} IS NULL AND ${value} IS NOT NULL`).join(' OR ');
+  const values = named.map(({ value, found }) => `${value} AS ${found}`).join(', ');
+  const sets = named.map(({ name, found }) => `${name} = COALESCE(t.${name}, f.${found})`).join(', ');
   return sql.done(
-    `UPDATE ${at} AS t SET ${name} = f.value FROM (SELECT t.id, ${value} AS value FROM ${at} AS t WHERE ${which} FOR NO KEY UPDATE SKIP LOCKED) AS f ` +
-      `WHERE ${which} AND f.id = t.id AND f.value IS NOT NULL`,
+    `UPDATE ${at} AS t SET ${sets} FROM (SELECT t.id, ${values} FROM ${at} AS t WHERE ${stretch} AND (${lacks}) FOR NO KEY UPDATE SKIP LOCKED) AS f ` +
+      `WHERE ${stretch} AND f.id = t.id`,
   );
 }
 

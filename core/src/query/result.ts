@@ -365,7 +365,7 @@ export interface ResultGroup {
 /** Rows of `ResultGroup`, of each level at most `most`. @param by columns that `canGroupBy` */
 export const compileResultGroups = (source: Source, by: readonly string[], totals: readonly AskedTotal[], picked: PickedRows, most: number): Statement =>
   new ResultCompiler(...source).groups(by, totals, picked, most);
-/** Whether the values of a column are few different ones, each of many rows, as far as its type tells. */
-export const canGroupBy = (type: string): boolean => pickedTypes.has(type) || dayTypes.has(type);
+/** Whether rows can share a value of such a column: a year, say, or a number of jars. */
+export const canGroupBy = (type: string): boolean => pickedTypes.has(type) || dayTypes.has(type) || type === 'number';
 /** One row with the `counts` that `ledgerOf` reads. */
 export const compileLedger = (...source: Source): Statement => new ResultCompiler(...source).ledger();

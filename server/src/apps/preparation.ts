@@ -21,8 +21,8 @@ import { keptSchemaOf, setAsideOf, type Way } from './way.js';
 
 /** So many records are filled at once: who saves one of them meanwhile waits for that long. */
 const atOnce = 5000;
-/** How often a table is gone through: records that somebody saves just then are left for the next time, and at last for the change itself. */
-const times = 2;
+/** A table is gone through twice: what somebody saved just then is left for the second time, when few records lack a value, and at last for the change itself. */
+const stretches = [atOnce, 20 * atOnce];
 
 const placeOf = ({ schema }: Pick<AppRow, 'schema'>): { readonly schema: string; readonly keptSchema: string } => ({
   schema,
@@ -62,7 +62,10 @@ export class Preparation {
     this.made = columns;
     for (const column of columns) await this.change(column.sources);
     await this.change(columns.flatMap((column) => beginPrepared(column, placeOf(app))));
-    for (const column of columns) await this.fill(column, app, progress);
+    for (const slug of new Set(columns.map((column) => column.slug))) {
+      const ofTable = columns.filter((column) => column.slug === slug);
+      await this.fill(slug, ofTable, app, progress);
+    }
     return columns;
   }
 
@@ -80,17 +83,17 @@ export class Preparation {
     return columns.filter(({ slug }) => large.has(slug));
   }
 
-  private async fill(column: PreparedColumn, app: AppRow, progress: Progress): Promise<void> {
+  private async fill(slug: string, columns: readonly PreparedColumn[], app: AppRow, progress: Progress): Promise<void> {
     const place = placeOf(app);
-    const [found] = await run<{ count: number }>(this.database, compilePreparedCount(column, place));
-    progress.expect(times * Math.ceil((found?.count ?? 0) / atOnce));
-    for (let time = 0; time < times; time += 1) {
+    const [found] = await run<{ count: number }>(this.database, compilePreparedCount(slug, place));
+    for (const most of stretches) progress.expect(Math.ceil((found?.count ?? 0) / most));
+    for (const most of stretches) {
       let from = '-9223372036854775808';
       for (;;) {
-        const [stretch] = await run<{ last: string | null }>(this.database, compileStretch(column, place, from, atOnce));
+        const [stretch] = await run<{ last: string | null }>(this.database, compileStretch(slug, place, from, most));
         const last = stretch?.last ?? null;
         if (last === null) break;
-        await progress.runBeside(this.database, compileFill(column, place, from, last));
+        await progress.runBeside(this.database, compileFill(slug, columns, place, from, last));
         from = last;
       }
     }
