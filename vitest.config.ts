@@ -42,7 +42,16 @@ export default defineConfig({
     projects: [
       // Properties of whole designs take seconds, and many times that on a machine that others use too.
       // The modules under test are loaded once for many files: they keep nothing that one test could leave to another.
-      { test: { name: 'unit', include: ['{core,demo,web,scripts}/**/*.test.ts'], exclude: ['**/node_modules/**'], testTimeout: 60_000, isolate: false } },
+      {
+        test: {
+          name: 'unit',
+          include: ['{core,demo,web,scripts}/**/*.test.ts'],
+          exclude: ['**/node_modules/**'],
+          testTimeout: 60_000,
+          isolate: false,
+          maxWorkers: 2,
+        },
+      },
       // Each file has a database of its own, so files can run beside each other.
       {
         resolve: { alias: asBuilt },

@@ -28,7 +28,7 @@ import { wasStopped } from '../db/errors.js';
 import { AppPersons, Apps, DesignVersions, Persons, type AppRow, type DesignVersionRow } from '../db/entities.js';
 import { runOwn } from '../db/own.js';
 import { runDefinition } from '../db/run.js';
-import { cancelChange, changeUnderWay, Progress, type Changer, type UnderWay } from '../db/under-way.js';
+import { cancelChange, changeUnderWay, newAttempt, Progress, type Changer, type UnderWay } from '../db/under-way.js';
 import { breathing } from '../http/breathing.js';
 import { designText } from '../http/design-text.js';
 import { Refusal } from '../http/refusal.js';
@@ -255,11 +255,12 @@ export class AppsService {
   private async changing(by: Changer, work: (manager: EntityManager, runner: QueryRunner, undertaking: Undertaking) => Promise<Changed>): Promise<Changed> {
     let [isTooLong, areMissing] = [false, false];
     const preparation = new Preparation(this.database, this.largeTable);
+    const attempt = newAttempt();
     try {
       const made = await changingTables(this.database, async (manager, runner) => {
         // An index that is being made holds its table.
         if ((await this.indexes?.stop(by.app)) === true) areMissing = true;
-        const progress = new Progress(runner, by);
+        const progress = new Progress(runner, by, attempt);
         await progress.begin();
         try {
           return await work(manager, runner, { progress, preparation });

@@ -3,7 +3,7 @@
  * server can read it, and all else that it writes is only seen once its transaction has ended.
  */
 import { literal, type Statement } from '@bibliona/core';
-import { createHash } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import type { DataSource, QueryRunner } from 'typeorm';
 import { changingTables, longestStep } from './database.js';
 import { run, type Runner } from './run.js';
@@ -17,7 +17,9 @@ export interface Changer {
 }
 
 // Names of connections are at most 63 bytes of ASCII.
-const hash = (...texts: readonly (string | number)[]): string => createHash('sha1').update(texts.join(' ')).digest('hex').slice(0, 16);
+const hash = (...texts: readonly (string | number)[]): string => createHash('sha1').update(texts.join(' ')).digest('hex').slice(0, 12);
+/** Tells one change of a screen from the next, through all tries to have its tables. */
+export const newAttempt = (): string => randomBytes(3).toString('hex');
 const markOfApp = (app: string): string => `bibliona change ${hash(app)} `;
 const markOf = ({ app, person, tab }: Changer): string => `${markOfApp(app)}${hash(person, tab)} `;
 
@@ -32,6 +34,7 @@ export class Progress {
   constructor(
     private readonly runner: QueryRunner,
     private readonly by: Changer | null,
+    private readonly attempt = newAttempt(),
   ) {}
 
   /** Tells how far it is, before a statement that might have to wait. */
@@ -76,7 +79,9 @@ export class Progress {
   }
 
   private named(): string {
-    return this.by === null ? '' : `SET LOCAL application_name = ${literal(`${markOf(this.by)}${this.step}/${this.of}/${Number(this.isBeside)}`)}`;
+    return this.by === null
+      ? ''
+      : `SET LOCAL application_name = ${literal(`${markOf(this.by)}${this.attempt} ${this.step}/${this.of}/${Number(this.isBeside)}`)}`;
   }
 }
 
@@ -93,7 +98,7 @@ const underWay = `
   SELECT application_name AS name, extract(epoch FROM clock_timestamp() - xact_start)::int AS seconds FROM pg_stat_activity
   WHERE datname = current_database() AND starts_with(application_name, $1) AND xact_start IS NOT NULL ORDER BY xact_start`;
 const cancel = `
-  SELECT pg_cancel_backend(pid) FROM pg_stat_activity
+  SELECT application_name AS name, pg_cancel_backend(pid) FROM pg_stat_activity
   WHERE datname = current_database() AND usename = current_user AND starts_with(application_name, $1)`;
 
 /** How far a change of an app is, or the one that it waits for; null: none is under way. */
@@ -106,16 +111,17 @@ export async function changeUnderWay(runner: Runner, by: Changer): Promise<Under
   return read.find(({ isMine, step }) => isMine && step > 0) ?? read.find(({ step }) => step > 0) ?? read[0] ?? null;
 }
 
-// Between two statements, or two tries to have the tables, there is nothing to stop for a moment.
-const [cancelTries, pauseBetween] = [8, 100];
+// Between two statements, or two tries to have the tables, there is nothing to stop for a moment: for less than so many looks.
+const [quietLooks, mostLooks, pauseBetween] = [6, 60, 100];
 
 /** Stops the change of this screen, if it has not ended by itself; none of it is made. */
 export async function cancelChange(runner: Runner, by: Changer): Promise<void> {
-  let wasStopped = false;
-  for (let tries = 0; tries < cancelTries; tries += 1) {
-    const stopped = await runOwn(runner, 'cancel change', cancel, [markOf(by)]);
-    if (stopped.length === 0 && wasStopped) return;
-    wasStopped ||= stopped.length > 0;
+  let mark = markOf(by);
+  for (let [looks, quiet] = [0, 0]; looks < mostLooks && quiet < quietLooks; looks += 1) {
+    const [stopped] = await runOwn<{ name: string }>(runner, 'cancel change', cancel, [mark]);
+    quiet = stopped === undefined ? quiet + 1 : 0;
+    // From now on this one alone: the screen may ask for another at once.
+    if (stopped !== undefined) mark = stopped.name.slice(0, stopped.name.lastIndexOf(' ') + 1);
     await new Promise((resolve) => setTimeout(resolve, pauseBetween));
   }
 }
