@@ -13,10 +13,11 @@ import {
 } from '@bibliona/core';
 import type { DataSource, EntityManager, QueryRunner } from 'typeorm';
 import { changingTables } from '../db/database.js';
-import { Apps, type AppRow } from '../db/entities.js';
+import type { AppRow } from '../db/entities.js';
 import { runOwn } from '../db/own.js';
 import { run, runDefinition } from '../db/run.js';
 import type { Progress } from '../db/under-way.js';
+import { heldUnlessChanged } from './upkeep.js';
 import { keptSchemaOf, setAsideOf, type Way } from './way.js';
 
 /** So many records are filled at once: who saves one of them meanwhile waits for that long. */
@@ -35,7 +36,7 @@ export class Preparation {
   /** @param largeTable in bytes */
   constructor(
     private readonly database: DataSource,
-    readonly largeTable: number,
+    private readonly largeTable: number,
   ) {}
 
   /**
@@ -124,7 +125,7 @@ export async function forgetLeftOvers(runner: QueryRunner, app: AppRow, columns:
 /** Takes away what was left over in an app, unless a change of it is under way. */
 async function forgetPreparedOf(database: DataSource, id: string): Promise<void> {
   await changingTables(database, async (manager, runner) => {
-    const app = await manager.getRepository(Apps).createQueryBuilder('app').where({ id }).setLock('for_no_key_update').setOnLocked('skip_locked').getOne();
+    const app = await heldUnlessChanged(manager, id);
     if (app !== null) await runDefinition(runner, await forgetLeftOvers(runner, app, []));
   });
 }

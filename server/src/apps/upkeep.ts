@@ -1,8 +1,8 @@
 /** What a server sees to in all apps: when it starts, and now and then. */
 import { ident, viewChange } from '@bibliona/core';
-import type { DataSource } from 'typeorm';
+import type { DataSource, EntityManager } from 'typeorm';
 import { inTransaction } from '../db/database.js';
-import { Apps, KeptParts } from '../db/entities.js';
+import { Apps, KeptParts, type AppRow } from '../db/entities.js';
 import { runOwn } from '../db/own.js';
 import { runDefinition } from '../db/run.js';
 import type { Designs } from './designs.js';
@@ -28,6 +28,10 @@ export async function makeMissingViews(database: DataSource, designs: Designs): 
   });
 }
 
+/** Holds an app until the transaction ends; null: a change of it is under way. */
+export const heldUnlessChanged = (manager: EntityManager, id: string): Promise<AppRow | null> =>
+  manager.getRepository(Apps).createQueryBuilder('app').where({ id }).setLock('for_no_key_update').setOnLocked('skip_locked').getOne();
+
 /** Drops what was set aside longer than 30 days ago. */
 export async function forgetKept(database: DataSource, now: Date): Promise<void> {
   await inTransaction(database, async (manager, runner) => {
@@ -37,7 +41,9 @@ export async function forgetKept(database: DataSource, now: Date): Promise<void>
       .setLock('pessimistic_write')
       .getMany();
     for (const part of old) {
-      const app = await manager.findOneByOrFail(Apps, { id: part.appId });
+      const app = await heldUnlessChanged(manager, part.appId);
+      // What is under way may be taking it back.
+      if (app === null) continue;
       await runDefinition(runner, [`DROP TABLE IF EXISTS ${ident(keptSchemaOf(app.schema))}.${ident(part.name)}`]);
       await manager.delete(KeptParts, { appId: part.appId, name: part.name });
     }
