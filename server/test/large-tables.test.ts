@@ -65,6 +65,12 @@ test('the kind of a field changes, and all indexes are there a little later', as
   expect(await rows(back, `SELECT queen_year FROM ~.hives WHERE id = 25`)).toEqual([{ queen_year: 2000 }]);
 });
 
+test('a field comes to a large table, whose search looks through it once its index is there', async () => {
+  const app = await filled('More words');
+  const more = await change(app, [{ kind: 'add_field', table: 'hives', field: field('text', 'h_more', 'More') }]);
+  await expect.poll(() => missing(more), { timeout: 30_000 }).toEqual([]);
+});
+
 test('values move to another table, and back', async () => {
   const app = await filled('Moved');
   const table = { id: 'years', name: 'Years', form: 'form_years', list: 'list_years', nameField: 'y_name', nameLabel: 'Name' };
@@ -130,6 +136,12 @@ test('people save while a change is made ready, and what they save goes along', 
 
 test('a change is stopped while it is made ready, and leaves nothing', async () => {
   const app = await filled('Stopped');
+  // As if there were so many records that making them ready takes long.
+  await rows(
+    app,
+    `CREATE FUNCTION ~.slowly() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN IF current_query() LIKE '%SKIP LOCKED%' THEN PERFORM pg_sleep(60); END IF; RETURN NULL; END $$`,
+  );
+  await rows(app, 'CREATE TRIGGER slowly AFTER UPDATE ON ~.hives FOR EACH STATEMENT EXECUTE FUNCTION ~.slowly()');
   const params = { app: app.id };
   const asked = ada.send('POST', ada.path(contract.changeDesign, params), { version: app.version, changes: [becomes('decimal')] }, { 'x-tab': 'one' });
   const underWay = async () => (await ada.call(contract.readChangeUnderWay, { params, query: { tab: 'one' } })).underWay;
@@ -138,6 +150,7 @@ test('a change is stopped while it is made ready, and leaves nothing', async () 
   expect((await asked).body).toMatchObject({ message: 'The change was stopped. Nothing was changed.' });
   expect(await leftOver(app)).toEqual([]);
   expect(await rows(app, 'SELECT queen_year FROM ~.hives WHERE id = 25')).toEqual([{ queen_year: 2000 }]);
+  await rows(app, 'DROP FUNCTION ~.slowly() CASCADE');
   // The next one goes as if it were the first.
   expect(await rows(await change(app, [becomes('decimal')]), 'SELECT queen_year FROM ~.hives WHERE id = 25')).toEqual([{ queen_year: '2000.0' }]);
 });

@@ -207,6 +207,14 @@ describe('a change of design', () => {
     const kept = () => it.sql(`SELECT table_name FROM information_schema.tables WHERE table_schema = $1`, [`app_${app.id}_kept`]);
     await forgetKept(it.server.database, new Date(Date.now() + 29 * 86_400_000));
     expect(await kept()).toHaveLength(1);
+    // A change that is under way may be taking it back.
+    const changer = new pg.Client({ connectionString: it.url });
+    await changer.connect();
+    await changer.query('BEGIN');
+    await changer.query('SELECT FROM bibliona.app WHERE id = $1 FOR NO KEY UPDATE', [app.id]);
+    await forgetKept(it.server.database, new Date(Date.now() + 31 * 86_400_000));
+    await changer.end();
+    expect(await kept()).toHaveLength(1);
     await forgetKept(it.server.database, new Date(Date.now() + 31 * 86_400_000));
     expect(await kept()).toEqual([]);
     expect(await values(await undo(without), 'hives', 'h_year')).toEqual([null]);

@@ -32,7 +32,7 @@ export const preparedName = (field: string): string => `${prefix}${field}`;
 /** The names of all of these, as a pattern of LIKE. */
 export const preparedNames = `${prefix.replaceAll('_', String.raw`\_`)}%`;
 
-/** The values that were set aside when a field went, if they can be taken back as they are. */
+/** The values that were set aside when a field was removed, if the field that comes back can hold them unchanged. */
 export const removedValues = (setAside: readonly SetAside[], field: StoredField): SetAside | undefined =>
   setAside.find(
     (each) =>
@@ -143,8 +143,7 @@ export interface LeftOver {
 
 export function forgetPrepared({ name, slug, kind }: LeftOver, { schema, keptSchema }: Place): readonly string[] {
   const made = `${ident(keptSchema)}.${ident(name)}`;
-  // An index goes with its table.
-  if (kind !== 'function') return [`DROP ${kind === 'table' ? 'TABLE' : 'INDEX'} IF EXISTS ${made}`];
+  if (kind !== 'function') return [`DROP ${kind === 'table' ? 'TABLE' : 'INDEX'} ${made}`];
   const column = slug === null ? [] : [`ALTER TABLE ${ident(schema)}.${ident(slug)} DROP COLUMN ${ident(name)}`];
   return [`DROP FUNCTION ${made}() CASCADE`, ...column];
 }

@@ -20,9 +20,9 @@ import type { Progress } from '../db/under-way.js';
 import { heldUnlessChanged } from './upkeep.js';
 import { keptSchemaOf, setAsideOf, type Way } from './way.js';
 
-/** So many records are filled at once: who saves one of them meanwhile waits for that long. */
+/** How many records are filled in one statement. Whoever saves one of them waits until it is done. */
 const atOnce = 5000;
-/** A table is gone through twice: what somebody saved just then is left for the second time, when few records lack a value, and at last for the change itself. */
+/** In both passes: the second one fills the few records that somebody was saving during the first. The change itself fills what is still missing. */
 const stretches = [atOnce, 20 * atOnce];
 
 const placeOf = ({ schema }: Pick<AppRow, 'schema'>): { readonly schema: string; readonly keptSchema: string } => ({
@@ -110,9 +110,10 @@ const leftOverParts = `
   FROM pg_proc AS p WHERE p.proname LIKE '${preparedNames}' AND p.pronamespace = (SELECT oid FROM pg_namespace WHERE nspname = $1)
   UNION ALL
   SELECT c.relname, CASE c.relkind WHEN 'i' THEN 'index' ELSE 'table' END, NULL
-  FROM pg_class AS c WHERE c.relname LIKE '${preparedNames}' AND c.relnamespace = (SELECT oid FROM pg_namespace WHERE nspname = $1)`;
+  FROM pg_class AS c WHERE c.relname LIKE '${preparedNames}' AND c.relnamespace = (SELECT oid FROM pg_namespace WHERE nspname = $1)
+  AND NOT EXISTS (SELECT FROM pg_index AS i JOIN pg_class AS o ON o.oid = i.indrelid WHERE i.indexrelid = c.oid AND o.relname LIKE '${preparedNames}')`;
 
-/** What was made for changes that were not done: of a server that was killed meanwhile, say. */
+/** What changes that never ended have left: those of a server that was killed, for example. An index of a table among it goes with the table. */
 const leftOvers = (runner: QueryRunner, app: AppRow): Promise<readonly LeftOver[]> =>
   runOwn<LeftOver>(runner, 'left over of preparations', leftOverParts, [keptSchemaOf(app.schema)]);
 

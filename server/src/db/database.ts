@@ -174,7 +174,7 @@ const [lockPatience, lockTries, pauseBetween] = ['2s', 8, 400];
 /** In milliseconds: one statement of a change is stopped after it. */
 export const longestStep = 600_000;
 
-/** The tables are in use, or somebody waits for what this transaction has while it waits for theirs. */
+/** The tables are in use (55P03), or two transactions waited for each other and PostgreSQL ended this one (40P01). */
 const areInUse = (error: unknown): boolean => ['55P03', '40P01'].includes(pgErrorOf(error).code ?? '');
 
 /**
