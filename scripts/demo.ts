@@ -11,12 +11,12 @@ import { loadFile, readConfig, startServer, type RunningServer } from '@bibliona
 
 export const demoPassword = 'quillmoor-honey';
 export const demoPeople = [
-  { name: 'Tamsin Oake', email: 'tamsin.oake@quillmoor.example', role: 'builder', roles: [], says: 'builds and keeps the app' },
-  { name: 'Jorun Vasse', email: 'jorun.vasse@quillmoor.example', role: 'member', roles: ['coordinator'], says: 'runs the co-operative' },
-  { name: 'Wystan Quill', email: 'wystan.quill@quillmoor.example', role: 'member', roles: ['keeper'], says: 'looks after apiaries of his own' },
-  { name: 'Edda Roke', email: 'edda.roke@quillmoor.example', role: 'member', roles: ['lab'], says: 'tests the lots that are in the laboratory' },
-  { name: 'Maud Larkin', email: 'maud.larkin@quillmoor.example', role: 'member', roles: ['shop'], says: 'orders for the Ottermere Larder' },
-  { name: 'Corin Tarn', email: 'corin.tarn@quillmoor.example', role: 'member', roles: ['visitor'], says: 'reports swarms, and sees nothing else' },
+  { name: 'Tamsin Oake', email: 'tamsin.oake@quillmoor.example', role: 'builder', roles: [], description: 'builds and keeps the app' },
+  { name: 'Jorun Vasse', email: 'jorun.vasse@quillmoor.example', role: 'member', roles: ['coordinator'], description: 'runs the co-operative' },
+  { name: 'Wystan Quill', email: 'wystan.quill@quillmoor.example', role: 'member', roles: ['keeper'], description: 'looks after apiaries of his own' },
+  { name: 'Edda Roke', email: 'edda.roke@quillmoor.example', role: 'member', roles: ['lab'], description: 'tests the lots that are in the laboratory' },
+  { name: 'Maud Larkin', email: 'maud.larkin@quillmoor.example', role: 'member', roles: ['shop'], description: 'orders for the Ottermere Larder' },
+  { name: 'Corin Tarn', email: 'corin.tarn@quillmoor.example', role: 'member', roles: ['visitor'], description: 'reports swarms, and sees nothing else' },
 ] as const;
 
 // The second line of the file of shops.

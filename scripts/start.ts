@@ -85,7 +85,7 @@ async function start(): Promise<void> {
   if (setUp !== null) console.log(`  There is nobody yet. Make the first person at\n    ${setUp}\n`);
   if (hasDemo) {
     console.log(`  Demo sign-ins, all with the password ${demoPassword}:`);
-    for (const person of demoPeople) console.log(`    ${person.email.padEnd(38)} ${person.says}`);
+    for (const person of demoPeople) console.log(`    ${person.email.padEnd(38)} ${person.description}`);
     console.log('');
   }
   console.log('  Ctrl-C stops it.\n');

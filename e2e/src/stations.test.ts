@@ -288,7 +288,7 @@ describe('the demo, walked as', () => {
     'corin.tarn': ['Add to Swarm reports'],
   } as const;
 
-  test.each(demoPeople.map((person) => [person.says, person] as const))('who %s: every page of the menu opens', async (_, person) => {
+  test.each(demoPeople.map((person) => [person.description, person] as const))('who %s: every page of the menu opens', async (_, person) => {
     const { page, context } = await demo.open();
     await signIn(page, person.email, demoPassword);
     await visit(page, `/desk/${app}`);

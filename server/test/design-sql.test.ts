@@ -79,8 +79,8 @@ test.each<[string, readonly DesignChange[]]>([
       await catalog(async <Row>(text: string, values: readonly unknown[] = []) => (await client.query(text, [...values])).rows as Row[], 'handed_over'),
     ).toEqual(wanted);
     for (const { name, slug, fields } of design.tables) {
-      const { rows } = await client.query<{ says: string }>(`SELECT obj_description('handed_over.${slug}'::regclass) AS says`);
-      expect(rows[0]?.says.startsWith(name)).toBe(true);
+      const { rows } = await client.query<{ comment: string }>(`SELECT obj_description('handed_over.${slug}'::regclass) AS comment`);
+      expect(rows[0]?.comment.startsWith(name)).toBe(true);
       expect(fields.length).toBeGreaterThan(0);
     }
   } finally {

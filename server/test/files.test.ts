@@ -218,7 +218,7 @@ describe('the image on a form', () => {
   const form = (id: string, file: HeldFile | undefined, more: Partial<Form> = {}): DesignChange => ({
     kind: 'put',
     part: 'form',
-    value: { id, table: 'lots', name: id, roles: [], isDefault: false, items: [{ kind: 'image', id: `im_${id}`, file, says: 'A hive', width: 6 }], ...more },
+    value: { id, table: 'lots', name: id, roles: [], isDefault: false, items: [{ kind: 'image', id: `im_${id}`, file, alt: 'A hive', width: 6 }], ...more },
   });
   const put = async (caller: Caller, ...changes: DesignChange[]): Promise<{ status: number; message: string }> => {
     const { version } = await ada!.call(contract.openApp, { params: { app: app.id } });

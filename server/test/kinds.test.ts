@@ -193,7 +193,7 @@ test.each(plans.slice(1).map((_, i) => i + 1))(
     const pairs = plans.map((plan, i) => [plan, plans[(i + further) % plans.length] ?? plan] as const).filter(([plan, other]) => plan.kind !== other.kind);
     const changes = changing(pairs.map(([plan, other]) => becoming(plan, other)));
     const { steps } = await ada.call(contract.previewChanges, { params: { app: app.id }, body: { version: app.version, changes } });
-    const lost = steps.filter((step) => step.effect === 'loses' && step.found !== null).map((step) => step.says);
+    const lost = steps.filter((step) => step.effect === 'loses' && step.found !== null).map((step) => step.description);
     for (const [plan, other] of pairs) {
       const isSaid = lost.some((says) => says.startsWith(`${plan.name} of `) || says.startsWith(`Values of ${plan.name} are`));
       saidInAll += Number(isSaid);

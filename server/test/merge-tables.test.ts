@@ -124,7 +124,7 @@ describe('two tables become one', () => {
       { number: 'K-06', kind: 'keepers', later: true },
     ]);
     const { entries } = await ada.call(contract.designLog, { params: { app: app.id } });
-    expect(entries[0]?.says).toBe('Merged Helpers into Keepers');
+    expect(entries[0]?.description).toBe('Merged Helpers into Keepers');
   });
 
   test('undo makes them two again with what has changed since, and redo one', async () => {

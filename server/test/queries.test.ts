@@ -99,7 +99,7 @@ describe('an answer', () => {
       ['number', null],
       ['choice', null],
     ]);
-    expect(answer.ledger.map((each) => [each.kind, each.kept])).toEqual([
+    expect(answer.ledger.map((each) => [each.kind, each.left])).toEqual([
       ['grain', 4],
       ['condition', 3],
       ['condition', 2],
@@ -134,9 +134,9 @@ describe('an answer', () => {
       { id: null, cells: [null, '1', '1', '5', null, 'H-4', null] },
     ]);
     expect(answer.ledger).toEqual([
-      { kind: 'grain', says: '', kept: 4 },
-      { kind: 'groups', says: '', kept: 3 },
-      { kind: 'limit', says: '', kept: 2 },
+      { kind: 'grain', condition: '', left: 4 },
+      { kind: 'groups', condition: '', left: 3 },
+      { kind: 'limit', condition: '', left: 2 },
     ]);
     const all = await tried(
       query('hives', { condition: 'Code = "none"', columns: [column('n', '', { summary: 'count' }), column('s', 'Rent', { summary: 'sum' })] }),
@@ -314,9 +314,9 @@ describe('the compiler', () => {
         expect(sorted(rows), JSON.stringify({ saved, seed: seed + n })).toEqual(sorted(wanted));
         const [counted] = await database.run<{ counts: number[] }>(compileLedger(...from));
         const ledger = ledgerOf(saved, read.asked, design, counted?.counts ?? [], standardLocale());
-        expect(ledger[0]?.kept).toBe(all.length);
-        expect(ledger.findLast((ledgerStep) => ledgerStep.kind !== 'groups')?.kept).toBe(kept.length);
-        if (saved.columns.some((each) => each.summary !== null)) expect(ledger.at(-1)).toEqual({ kind: 'groups', says: '', kept: wanted.length });
+        expect(ledger[0]?.left).toBe(all.length);
+        expect(ledger.findLast((ledgerStep) => ledgerStep.kind !== 'groups')?.left).toBe(kept.length);
+        if (saved.columns.some((each) => each.summary !== null)) expect(ledger.at(-1)).toEqual({ kind: 'groups', condition: '', left: wanted.length });
         expect(read.asked.columns.map(shownType)).toHaveLength(saved.columns.length);
         compared += 1;
       }

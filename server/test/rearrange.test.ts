@@ -99,7 +99,7 @@ describe('a text becomes a table', () => {
       app.design.lists.find((list) => list.table === 'hives')?.columns.map((id) => (id === 'h_region' ? 'h_region_ref' : id)),
     );
     const { entries } = await ada.call(contract.designLog, { params: { app: app.id } });
-    expect(entries[0]?.says).toBe('Made Region of Hives the table Regions');
+    expect(entries[0]?.description).toBe('Made Region of Hives the table Regions');
   });
 
   test.each([false, true])('undo brings back every value as it was, and what has changed since; redo goes there again; made ready: %s', async (ready) => {

@@ -134,10 +134,10 @@ describe('a report', () => {
     const { proof } = await ada.call(contract.tryReport, { params: { app: app.id }, body: { report: harvest } });
     const [direct] = await it.sql<{ rent: string }>(`SELECT sum(rent) AS rent FROM ${await schemaOf()}.hives`);
     expect(proof.sums).toEqual([
-      { says: 'Rows', paper: '130', source: '130', holds: true, type: 'number', digits: 0, unit: null, isAmount: true },
-      { says: 'Number of Code', paper: '130', source: '130', holds: true, type: 'number', digits: 0, unit: null, isAmount: true },
+      { label: 'Rows', paper: '130', source: '130', holds: true, type: 'number', digits: 0, unit: null, isAmount: true },
+      { label: 'Number of Code', paper: '130', source: '130', holds: true, type: 'number', digits: 0, unit: null, isAmount: true },
       {
-        says: 'Sum of Rent',
+        label: 'Sum of Rent',
         paper: String(Number(direct?.rent)),
         source: String(Number(direct?.rent)),
         holds: true,

@@ -45,7 +45,7 @@ test('a version of long ago comes back with its data, and undo and redo go over 
   expect(restored.design).toEqual(first.design);
   expect(await notes(restored)).toEqual([{ notes: 'calm' }]);
   const { entries } = await ada.call(contract.designLog, { params: { app: first.id } });
-  expect(entries[0]?.says).toMatch(/^Restored version 2: Added the table Apiaries/u);
+  expect(entries[0]?.description).toMatch(/^Restored version 2: Added the table Apiaries/u);
   const undone = await ada.call(contract.undoDesign, { params: { app: first.id }, body: { version: restored.version, direction: 'undo', acceptLoss: true } });
   expect(undone.design).toEqual(third.design);
   const redone = await ada.call(contract.undoDesign, { params: { app: first.id }, body: { version: undone.version, direction: 'redo' } });
@@ -105,7 +105,7 @@ test('the design of a file is taken over by an app that has none, and by the one
     params: { app: other.id },
     body: { key: saveKey(), writes: [{ kind: 'add', table: 'hives', as: 'h', values: { h_code: 'H-1', h_stores: 'low' } }] },
   });
-  expect((await ada.call(contract.designLog, { params: { app: other.id } })).entries[0]?.says).toBe('Took the design of first.json');
+  expect((await ada.call(contract.designLog, { params: { app: other.id } })).entries[0]?.description).toBe('Took the design of first.json');
   const wrong = await ada.refused(contract.restoreDesign, take(taken, { ...(file as object), tables: [{ name: 'x' }] }));
   expect([wrong.status, wrong.body.message]).toEqual([422, expect.stringContaining('tables.0.')]);
   // Made by hand so that a table is called like one of the product's own in the database.

@@ -7,7 +7,7 @@ import type { RecordAction } from './link-sight.js';
 
 export interface GrantInQuestion extends GrantOfRole {
   /** The condition in plain words; empty: every record. */
-  readonly says: string;
+  readonly conditionInWords: string;
   readonly allows: readonly RecordAction[];
   readonly hidden: readonly string[];
   readonly locked: readonly string[];
@@ -19,7 +19,7 @@ const actions: readonly RecordAction[] = ['see', 'add', 'change', 'remove', 'exp
 export const grantsInQuestion = (design: AppDesign, person: Person, table: string, locale: Locale): readonly GrantInQuestion[] =>
   grantsOf(design, person, table).map((grant) => ({
     ...grant,
-    says: grant.condition === null ? '' : inWords(grant.condition, design, locale),
+    conditionInWords: grant.condition === null ? '' : inWords(grant.condition, design, locale),
     allows: actions.filter((action) => grant.grant === null || grant.grant[action]),
     hidden: grant.grant?.hidden ?? [],
     locked: grant.grant?.locked ?? [],

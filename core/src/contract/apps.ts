@@ -70,7 +70,7 @@ const NamedRecord = z.object({ table: z.string(), id: z.number(), caption: z.str
 export type NamedRecord = z.infer<typeof NamedRecord>;
 export const StepAnswer = z.object({
   effect: z.enum(['free', 'look', 'loses']),
-  says: z.string(),
+  description: z.string(),
   found: z.string().nullable(),
   blocks: z.boolean(),
   /** Some of the records that it is found in. */
@@ -241,7 +241,7 @@ export const compareVersions = route({
   body: nothingAsked,
   answer: z.object({ differences: z.array(DesignDifference) }),
 });
-export const LogEntry = z.object({ version: z.number(), at: z.string(), person: z.string(), says: z.string() });
+export const LogEntry = z.object({ version: z.number(), at: z.string(), person: z.string(), description: z.string() });
 export type LogEntry = z.infer<typeof LogEntry>;
 export const designLog = route({
   method: 'GET',

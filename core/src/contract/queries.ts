@@ -32,7 +32,7 @@ export const QueryResult = z.object({
   /** `id`: the record of the grain that the row stands for; null where rows are summarised. */
   rows: z.array(z.object({ id: z.number().nullable(), cells: z.array(ValueShape) })),
   /** From the grain to the result, see `ledgerOf`. */
-  ledger: z.array(z.object({ kind: z.enum(['grain', 'condition', 'groups', 'limit']), says: z.string(), kept: z.number() })),
+  ledger: z.array(z.object({ kind: z.enum(['grain', 'condition', 'groups', 'limit']), condition: z.string(), left: z.number() })),
   seen: PartSeen,
 });
 export type QueryResult = z.infer<typeof QueryResult>;

@@ -29,7 +29,7 @@ const ReportProof = z.object({
   /** The total on the paper, and the one that the database counts by itself; null: no values yet. */
   sums: z.array(
     z.object({
-      says: z.string(),
+      label: z.string(),
       /** Exact. */
       paper: z.string().nullable(),
       source: z.string().nullable(),

@@ -165,7 +165,7 @@ export const MapAddress = z
 
 export const AppDesignShape = z
   .object({
-    format: z.literal(9),
+    format: z.literal(10),
     name: Label,
     /** In which dates and times are read and written, by its name in the IANA database. */
     timeZone: z.string().max(60).refine(isZone, 'is no time zone').default('UTC'),

@@ -95,8 +95,8 @@ export const FormItem = z.discriminatedUnion('kind', [
   /** Begins a section. */
   z.object({ kind: z.literal('heading'), id: Id, text: Label }).readonly(),
   z.object({ kind: z.literal('text'), id: Id, text: z.string().trim().min(1, 'needs a text').max(4000), width }).readonly(),
-  /** An image that is part of the design; without `file` one is still to be chosen. `says` is for those who can't see it; empty: it only decorates. */
-  z.object({ kind: z.literal('image'), id: Id, file: ImageFile.optional(), says: z.string().trim().max(300).default(''), width }).readonly(),
+  /** An image that is part of the design; without `file` one is still to be chosen. `alt` is its text for those who can't see it; empty: it only decorates. */
+  z.object({ kind: z.literal('image'), id: Id, file: ImageFile.optional(), alt: z.string().trim().max(300).default(''), width }).readonly(),
   /** Begins a tab: what follows is on it, up to the next. What comes before the first tab is shown on all of them. */
   z.object({ kind: z.literal('tab'), id: Id, name: Label }).readonly(),
 ]);

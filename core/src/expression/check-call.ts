@@ -34,7 +34,7 @@ export function checkCall(checker: Checker, call: Call, depth: number, given?: r
     const node = writtenMoment(checker, first, first.value);
     const wanted = found.name === 'duration' ? ['days and time duration', 'years and months duration'] : [found.name];
     if (found.name === 'date and time' && node.type.kind === 'date') return checker.callOf(found.name, at, [first], types.moment);
-    if (!wanted.includes(node.type.kind)) checker.refuse(first, `This is ${checker.says(node.type)}, not what ${found.name}( ) makes.`);
+    if (!wanted.includes(node.type.kind)) checker.refuse(first, `This is ${checker.typeInWords(node.type)}, not what ${found.name}( ) makes.`);
     return { ...node, ...at };
   }
   if (found.name === 'duration') return checker.refuse(first ?? at, 'Write a length of time here, such as duration("P2D").');
@@ -78,7 +78,8 @@ function placed(checker: Checker, call: Call, found: BuiltIn, depth: number): re
   const [first] = args;
   if (found.spread === true && args.length > 0 && (args.length > 1 || first?.type.kind !== 'list')) {
     let of: Type = types.null;
-    for (const arg of args) of = unite(of, arg.type) ?? checker.refuse(arg, `This is ${checker.says(arg.type)}, the others are ${checker.says(of)}.`);
+    for (const arg of args)
+      of = unite(of, arg.type) ?? checker.refuse(arg, `This is ${checker.typeInWords(arg.type)}, the others are ${checker.typeInWords(of)}.`);
     const apart = currenciesApart(args);
     if (apart !== null) checker.refuse(call, `${apart} don't add up: convert one of them first, by a rate.`);
     return [{ from: call.from, to: call.to, kind: 'list', items: args, type: listOf(of) }];
@@ -110,7 +111,7 @@ function checkArguments(checker: Checker, call: Call, found: BuiltIn, args: read
     if (arg.type.kind === 'null') continue;
     checker.refuse(
       arg.from === call.from && arg.to === call.to ? call : arg,
-      `${found.name} needs ${parameter.accepts.description} here; this is ${checker.says(arg.type)}.`,
+      `${found.name} needs ${parameter.accepts.description} here; this is ${checker.typeInWords(arg.type)}.`,
     );
   }
   const ranges = found.group === 'Ranges' || ['list contains', 'index of', 'append', 'concatenate', 'union'].includes(found.name);
@@ -119,7 +120,7 @@ function checkArguments(checker: Checker, call: Call, found: BuiltIn, args: read
   const inner = (type: Type): Type => (type.kind === 'range' || type.kind === 'list' ? type.of : type);
   const both = unite(inner(a.type), inner(b.type));
   if (both === null || (found.group === 'Ranges' && !isOrdered(both)))
-    checker.refuse(b, `This is ${checker.says(b.type)}, the other ${checker.says(a.type)}: they do not go together.`);
+    checker.refuse(b, `This is ${checker.typeInWords(b.type)}, the other ${checker.typeInWords(a.type)}: they do not go together.`);
 }
 
 function checkPattern(checker: Checker, found: BuiltIn, args: readonly Node[]): void {
@@ -164,7 +165,8 @@ function checkFlatten(checker: Checker, call: Call, depth: number): Node {
   const [argument] = call.args;
   if (argument === undefined || call.args.length > 1) return checker.refuse(call, 'flatten takes one list of lists.');
   const of = checker.node(argument.value, depth + 1);
-  if (of.type.kind !== 'list' || of.type.of.kind !== 'list') return checker.refuse(of, `flatten needs a list of lists; this is ${checker.says(of.type)}.`);
+  if (of.type.kind !== 'list' || of.type.of.kind !== 'list')
+    return checker.refuse(of, `flatten needs a list of lists; this is ${checker.typeInWords(of.type)}.`);
   const [outer, inner] = [checker.newVariable(), checker.newVariable()];
   const list: Node = { ...at(call), kind: 'variable', variable: outer, type: of.type.of };
   const element: Node = { ...at(call), kind: 'variable', variable: inner, type: of.type.of.of };
@@ -187,7 +189,7 @@ function checkSort(checker: Checker, call: Call, depth: number): Node {
   if (listArgument === undefined || call.args.length > 2)
     return checker.refuse(call, 'sort takes a list, and how: sort(Lines, function(a, b) a.Amount < b.Amount).');
   const of = checker.node(listArgument.value, depth + 1);
-  if (of.type.kind !== 'list') return checker.refuse(of, `sort needs a list; this is ${checker.says(of.type)}.`);
+  if (of.type.kind !== 'list') return checker.refuse(of, `sort needs a list; this is ${checker.typeInWords(of.type)}.`);
   const element = of.type.of;
   if (orderArgument === undefined) {
     if (!isOrdered(element)) return checker.refuse(of, `Say how to sort: function(a, b) a.Name < b.Name.`);

@@ -147,13 +147,13 @@ function within(at: At, name: string, of: Node): Node | null {
 
 function nothingCalled(checker: Checker, at: At, name: string, type: Type): never {
   const near = nearest(name, namesIn(checker, type));
-  const what = type.kind === 'record' ? tableOf(checker.scope.design, type.table).name : checker.says(type);
+  const what = type.kind === 'record' ? tableOf(checker.scope.design, type.table).name : checker.typeInWords(type);
   const inside = namesIn(checker, type);
   if (near !== null) return checker.refuse(at, `${what} has nothing called “${name}”. Did you mean ${near}?`, near);
   return checker.refuse(
     at,
     inside.length === 0
-      ? `This is ${checker.says(type)}: it has no parts to name after a dot.`
+      ? `This is ${checker.typeInWords(type)}: it has no parts to name after a dot.`
       : `${what} has nothing called “${name}”. It has ${inside.slice(0, 6).join(', ')}${inside.length > 6 ? ' and more' : ''}.`,
   );
 }

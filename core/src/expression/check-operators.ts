@@ -16,9 +16,9 @@ export function checkArithmetic(checker: Checker, at: At, op: ArithmeticOp, left
     const oneText = plainKind(left.type) === 'string' || plainKind(right.type) === 'string';
     const other = plainKind(left.type) === 'string' ? right : left;
     if (op === '+' && oneText && isScalar(other.type))
-      return checker.refuse(other, `A text and ${checker.says(other.type)} are not joined by themselves: make it a text with string( ).`);
+      return checker.refuse(other, `A text and ${checker.typeInWords(other.type)} are not joined by themselves: make it a text with string( ).`);
     const verb = { '+': 'added', '-': 'subtracted', '*': 'multiplied', '/': 'divided', '**': 'raised to a power' }[op];
-    return checker.refuse(at, `${capital(checker.says(left.type))} and ${checker.says(right.type)} cannot be ${verb}.`);
+    return checker.refuse(at, `${capital(checker.typeInWords(left.type))} and ${checker.typeInWords(right.type)} cannot be ${verb}.`);
   }
   const apart = op === '+' || op === '-' ? currenciesApart([left, right]) : null;
   if (apart !== null) return checker.refuse(at, `${apart} don't add up: convert one of them first, by a rate.`);
@@ -37,11 +37,14 @@ export function checkCompare(checker: Checker, at: At, op: CompareOp, left: Node
   const both = unite(left.type, right.type);
   if (both === null) {
     const hint = (left.type.kind === 'list') !== (right.type.kind === 'list') ? ' To look into a list, use list contains( ), some or every.' : '';
-    return checker.refuse(at, `${capital(checker.says(left.type))} is compared with ${checker.says(right.type)}; they are never the same.${hint}`);
+    return checker.refuse(
+      at,
+      `${capital(checker.typeInWords(left.type))} is compared with ${checker.typeInWords(right.type)}; they are never the same.${hint}`,
+    );
   }
   const apart = currenciesApart([left, right]);
   if (apart !== null) checker.refuse(at, `${apart} can't be compared: convert one of them first, by a rate.`);
-  if (op !== '=' && op !== '!=' && !isOrdered(both)) checker.refuse(at, `${capital(checker.says(both))} has no order: compare it with = or !=.`);
+  if (op !== '=' && op !== '!=' && !isOrdered(both)) checker.refuse(at, `${capital(checker.typeInWords(both))} has no order: compare it with = or !=.`);
   if (both.kind === 'list' || both.kind === 'context' || both.kind === 'range')
     checker.refuse(at, 'Lists, ranges and groups of values are not compared as a whole.');
   knownChoice(checker, left, right);

@@ -39,7 +39,7 @@ export class Checker {
   refuse(at: At, message: string, fix?: string): never {
     throw new Refusing({ from: at.from, to: at.to, message, ...(fix === undefined ? {} : { fix }) });
   }
-  says(type: Type): string {
+  typeInWords(type: Type): string {
     return describeType(type, this.scope.design);
   }
   private within<T>(locals: readonly Local[], work: () => T): T {
@@ -93,7 +93,7 @@ export class Checker {
       case 'negative': {
         const of = sub(syntax.of);
         if (!['number', 'days and time duration', 'years and months duration', 'null'].includes(of.type.kind))
-          this.refuse(of, `Only numbers and lengths of time have an opposite; this is ${this.says(of.type)}.`);
+          this.refuse(of, `Only numbers and lengths of time have an opposite; this is ${this.typeInWords(of.type)}.`);
         if (of.type.kind === 'null') return { from: at.from, to: at.to, kind: 'constant', value: null, type: types.null };
         if (of.kind === 'constant' && Decimal.isDecimal(of.value)) return { ...of, ...at, value: of.value.neg() };
         return { from: at.from, to: at.to, kind: 'negative', of, type: of.type, digits: of.digits };
@@ -163,7 +163,7 @@ export class Checker {
 
   truth(node: Node): Node {
     if (node.type.kind === 'boolean' || node.type.kind === 'null') return retyped(node, types.boolean);
-    return this.refuse(node, `This must be yes or no, such as a comparison. It is ${this.says(node.type)}.`);
+    return this.refuse(node, `This must be yes or no, such as a comparison. It is ${this.typeInWords(node.type)}.`);
   }
   private all(at: At, of: readonly Node[]): Node {
     return { from: at.from, to: at.to, kind: 'and', of, type: types.boolean };
@@ -190,7 +190,7 @@ export class Checker {
   }
 
   private filter(at: At, of: Node, by: Syntax, depth: number): Node {
-    if (of.type.kind !== 'list') return this.refuse(of, `Only a list is narrowed by brackets; this is ${this.says(of.type)}.`);
+    if (of.type.kind !== 'list') return this.refuse(of, `Only a list is narrowed by brackets; this is ${this.typeInWords(of.type)}.`);
     const variable = this.newVariable();
     const type = of.type.of;
     const condition = this.within([{ name: 'item', variable, type, opens: true }], () => this.node(by, depth + 1));
@@ -219,10 +219,10 @@ export class Checker {
 
   private choose(at: At, condition: Node, then: Node, otherwise: Node): Node {
     const type = unite(then.type, otherwise.type);
-    if (type === null) return this.refuse(at, `Then it is ${this.says(then.type)}, else ${this.says(otherwise.type)}; both must be of one kind.`);
+    if (type === null) return this.refuse(at, `Then it is ${this.typeInWords(then.type)}, else ${this.typeInWords(otherwise.type)}; both must be of one kind.`);
     const apart = currenciesApart([then, otherwise]);
     if (apart !== null) this.refuse(at, `${apart} can't be one value: convert one of them first, by a rate.`);
-    if (!isScalar(type) && type.kind !== 'null') this.refuse(at, `An if gives one plain value; this is ${this.says(type)}.`);
+    if (!isScalar(type) && type.kind !== 'null') this.refuse(at, `An if gives one plain value; this is ${this.typeInWords(type)}.`);
     return {
       from: at.from,
       to: at.to,
@@ -253,11 +253,11 @@ export class Checker {
   private iterated(syntax: Syntax, depth: number): Node {
     if (syntax.kind !== 'range') {
       const over = this.node(syntax, depth + 1);
-      return over.type.kind === 'list' ? over : this.refuse(over, `This must be a list to go through; it is ${this.says(over.type)}.`);
+      return over.type.kind === 'list' ? over : this.refuse(over, `This must be a list to go through; it is ${this.typeInWords(over.type)}.`);
     }
     const [low, high] = [this.node(syntax.low, depth + 1), this.node(syntax.high, depth + 1)];
     for (const end of [low, high])
-      if (end.type.kind !== 'number') this.refuse(end, `One can go from a whole number to another; this is ${this.says(end.type)}.`);
+      if (end.type.kind !== 'number') this.refuse(end, `One can go from a whole number to another; this is ${this.typeInWords(end.type)}.`);
     if (
       low.kind === 'constant' &&
       high.kind === 'constant' &&
@@ -273,7 +273,7 @@ export class Checker {
     let of: Type = types.null;
     for (const item of items) {
       const both: Type | null = unite(of, item.type);
-      if (both === null) return this.refuse(item, `The list holds ${this.says(of)} before; this is ${this.says(item.type)}.`);
+      if (both === null) return this.refuse(item, `The list holds ${this.typeInWords(of)} before; this is ${this.typeInWords(item.type)}.`);
       of = both;
     }
     if (!isScalar(of) && of.kind !== 'null') this.refuse(at, 'A list that is written out holds plain values: numbers, texts, dates.');
@@ -285,7 +285,8 @@ export class Checker {
   private instance(at: At, of: Node, wanted: string): Node {
     const known = ['number', 'string', 'boolean', 'date', 'time', 'date and time', 'days and time duration', 'years and months duration', 'Any'];
     if (!known.includes(wanted)) return this.refuse(at, `“${wanted}” is no type to ask for: there are ${known.join(', ')}.`);
-    if (!isScalar(of.type) && of.type.kind !== 'null') return this.refuse(of, `Only plain values are asked for their type; this is ${this.says(of.type)}.`);
+    if (!isScalar(of.type) && of.type.kind !== 'null')
+      return this.refuse(of, `Only plain values are asked for their type; this is ${this.typeInWords(of.type)}.`);
     if (wanted !== 'Any' && plainKind(of.type) !== wanted) return { from: at.from, to: at.to, kind: 'constant', value: false, type: types.boolean };
     return {
       from: at.from,

@@ -11,44 +11,44 @@ export type Unit = 'days' | 'months' | 'years';
 
 /** How a row compares. `values` says what it asks for. */
 export const comparisons = {
-  is: { says: 'is', values: 'one' },
-  is_not: { says: 'is not', values: 'one' },
-  less: { says: 'is less than', values: 'one' },
-  at_most: { says: 'is at most', values: 'one' },
-  more: { says: 'is more than', values: 'one' },
-  at_least: { says: 'is at least', values: 'one' },
-  between: { says: 'is between', values: 'two' },
-  one_of: { says: 'is one of', values: 'many' },
-  has: { says: 'includes', values: 'one' },
-  has_not: { says: 'does not include', values: 'one' },
-  none: { says: 'is empty', values: 'none' },
-  some: { says: 'is filled', values: 'none' },
-  contains: { says: 'contains', values: 'one' },
-  starts: { says: 'starts with', values: 'one' },
-  ends: { says: 'ends with', values: 'one' },
-  me: { says: 'is the person who looks', values: 'none' },
-  not_me: { says: 'is not the person who looks', values: 'none' },
-  picked: { says: 'is the record', values: 'record' },
-  not_picked: { says: 'is not the record', values: 'record' },
-  empty: { says: 'is empty', values: 'none' },
-  filled: { says: 'is filled', values: 'none' },
-  yes: { says: 'is yes', values: 'none' },
-  no: { says: 'is no', values: 'none' },
-  today: { says: 'is today', values: 'none' },
-  before_today: { says: 'is before today', values: 'none' },
-  until_today: { says: 'is today or earlier', values: 'none' },
-  from_today: { says: 'is today or later', values: 'none' },
-  after_today: { says: 'is after today', values: 'none' },
-  last: { says: 'is in the last', values: 'span' },
-  next: { says: 'is in the next', values: 'span' },
-  since: { says: 'is after, or at most ago:', values: 'span' },
-  longer_ago: { says: 'is longer ago than', values: 'span' },
-  sooner: { says: 'is before, or at most ahead:', values: 'span' },
-  later: { says: 'is further ahead than', values: 'span' },
-  this_month: { says: 'is in this month', values: 'none' },
-  this_year: { says: 'is in this year', values: 'none' },
-  year_now: { says: 'is the current year', values: 'none' },
-} as const satisfies Record<string, { says: string; values: 'none' | 'one' | 'two' | 'many' | 'span' | 'record' }>;
+  is: { words: 'is', values: 'one' },
+  is_not: { words: 'is not', values: 'one' },
+  less: { words: 'is less than', values: 'one' },
+  at_most: { words: 'is at most', values: 'one' },
+  more: { words: 'is more than', values: 'one' },
+  at_least: { words: 'is at least', values: 'one' },
+  between: { words: 'is between', values: 'two' },
+  one_of: { words: 'is one of', values: 'many' },
+  has: { words: 'includes', values: 'one' },
+  has_not: { words: 'does not include', values: 'one' },
+  none: { words: 'is empty', values: 'none' },
+  some: { words: 'is filled', values: 'none' },
+  contains: { words: 'contains', values: 'one' },
+  starts: { words: 'starts with', values: 'one' },
+  ends: { words: 'ends with', values: 'one' },
+  me: { words: 'is the person who looks', values: 'none' },
+  not_me: { words: 'is not the person who looks', values: 'none' },
+  picked: { words: 'is the record', values: 'record' },
+  not_picked: { words: 'is not the record', values: 'record' },
+  empty: { words: 'is empty', values: 'none' },
+  filled: { words: 'is filled', values: 'none' },
+  yes: { words: 'is yes', values: 'none' },
+  no: { words: 'is no', values: 'none' },
+  today: { words: 'is today', values: 'none' },
+  before_today: { words: 'is before today', values: 'none' },
+  until_today: { words: 'is today or earlier', values: 'none' },
+  from_today: { words: 'is today or later', values: 'none' },
+  after_today: { words: 'is after today', values: 'none' },
+  last: { words: 'is in the last', values: 'span' },
+  next: { words: 'is in the next', values: 'span' },
+  since: { words: 'is after, or at most ago:', values: 'span' },
+  longer_ago: { words: 'is longer ago than', values: 'span' },
+  sooner: { words: 'is before, or at most ahead:', values: 'span' },
+  later: { words: 'is further ahead than', values: 'span' },
+  this_month: { words: 'is in this month', values: 'none' },
+  this_year: { words: 'is in this year', values: 'none' },
+  year_now: { words: 'is the current year', values: 'none' },
+} as const satisfies Record<string, { words: string; values: 'none' | 'one' | 'two' | 'many' | 'span' | 'record' }>;
 export type Comparison = keyof typeof comparisons;
 
 const any = ['empty', 'filled'] as const;
@@ -94,8 +94,8 @@ export const comparisonsOf = (type: Type): readonly Comparison[] =>
 /** Dates are before and after, where numbers are less and more. */
 export const comparisonWords = (comparison: Comparison, type: Type): string =>
   type.kind === 'date'
-    ? ({ less: 'is before', at_most: 'is on or before', more: 'is after', at_least: 'is on or after' }[comparison as string] ?? comparisons[comparison].says)
-    : comparisons[comparison].says;
+    ? ({ less: 'is before', at_most: 'is on or before', more: 'is after', at_least: 'is on or after' }[comparison as string] ?? comparisons[comparison].words)
+    : comparisons[comparison].words;
 
 export interface Row {
   readonly kind: 'row';

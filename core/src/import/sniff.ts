@@ -7,7 +7,7 @@ import { delimiters, splitRows, type Delimiter } from './split.js';
 export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';
 export const encodings = ['utf-8', 'utf-16le', 'utf-16be', 'windows-1252'] as const satisfies readonly Encoding[];
 
-export type FileSort = { readonly kind: 'text'; readonly encoding: Encoding } | { readonly kind: 'not_text'; readonly says: string };
+export type FileSort = { readonly kind: 'text'; readonly encoding: Encoding } | { readonly kind: 'not_text'; readonly problem: string };
 
 const startsWith = (bytes: Uint8Array, ...head: number[]): boolean => head.every((byte, i) => bytes[i] === byte);
 
@@ -16,7 +16,7 @@ const startsWith = (bytes: Uint8Array, ...head: number[]): boolean => head.every
  * windows-1252, in which every byte means something.
  */
 export function sniffEncoding(head: Uint8Array): FileSort {
-  if (startsWith(head, 0x25, 0x50, 0x44, 0x46)) return { kind: 'not_text', says: 'This is a PDF. Ask for the rows as CSV.' };
+  if (startsWith(head, 0x25, 0x50, 0x44, 0x46)) return { kind: 'not_text', problem: 'This is a PDF. Ask for the rows as CSV.' };
   if (startsWith(head, 0xff, 0xfe)) return { kind: 'text', encoding: 'utf-16le' };
   if (startsWith(head, 0xfe, 0xff)) return { kind: 'text', encoding: 'utf-16be' };
   let [even, odd] = [0, 0];
@@ -24,7 +24,7 @@ export function sniffEncoding(head: Uint8Array): FileSort {
   const half = head.length / 2;
   if (odd > half * 0.3 && even < half * 0.05) return { kind: 'text', encoding: 'utf-16le' };
   if (even > half * 0.3 && odd < half * 0.05) return { kind: 'text', encoding: 'utf-16be' };
-  if (even + odd > 0) return { kind: 'not_text', says: 'This file is not text. Save the rows as CSV.' };
+  if (even + odd > 0) return { kind: 'not_text', problem: 'This file is not text. Save the rows as CSV.' };
   return { kind: 'text', encoding: 'utf-8' };
 }
 

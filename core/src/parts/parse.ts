@@ -35,4 +35,4 @@ export const storedDesign = (json: unknown): AppDesign =>
   (json as { readonly format?: unknown }).format === AppDesignShape.unwrap().shape.format.value ? (json as AppDesign) : parseDesign(json);
 
 export const emptyDesign = (name: string, timeZone = 'UTC', region: Region = defaultRegion): AppDesign =>
-  parseDesign({ format: 9, name, timeZone, region, tables: [], relationships: [], forms: [], lists: [] });
+  parseDesign({ format: 10, name, timeZone, region, tables: [], relationships: [], forms: [], lists: [] });

@@ -71,7 +71,20 @@ test('lists of format 7 keep their order, and show links as columns', () => {
 
 test('the diagram of format 8 has neither sections nor notes', () => {
   const { sections: _, notes: __, ...old } = designOf([table('sites', 'Sites', [plan({ kind: 'text', id: 's_name', name: 'Name' })])]);
-  expect(parseDesign({ ...old, format: 8 })).toMatchObject({ format: 9, sections: [], notes: [] });
+  expect(parseDesign({ ...old, format: 8 })).toMatchObject({ format: 10, sections: [], notes: [] });
+});
+
+test('images of format 9 keep their words for those who can’t see them', () => {
+  const design = designOf([table('sites', 'Sites', [plan({ kind: 'text', id: 's_name', name: 'Name' })])]);
+  const items = [
+    { kind: 'image', id: 'im_hive', says: 'A hive', width: 6 },
+    { kind: 'image', id: 'im_line', width: 6 },
+  ];
+  const old = { ...design, format: 9, forms: design.forms.map((form) => ({ ...form, items })) };
+  expect(parseDesign(old).forms[0]?.items).toEqual([
+    { kind: 'image', id: 'im_hive', alt: 'A hive', width: 6 },
+    { kind: 'image', id: 'im_line', alt: '', width: 6 },
+  ]);
 });
 
 test('what is no design at all is refused as such', () => {
@@ -89,6 +102,7 @@ test('what is no design at all is refused as such', () => {
     { format: 8 },
     { format: 9 },
     { format: 10 },
+    { format: 11 },
   ])
     expect(() => parseDesign(json)).toThrow('The design is not whole');
 });

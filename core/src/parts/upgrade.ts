@@ -88,6 +88,16 @@ function fromSeventh(design: Json): Json {
   return { ...design, format: 8, lists };
 }
 
+/** Format 9 called the words for those who can't see an image "says". */
+const fromNinth = (design: Json): Json => {
+  const item = (json: Json): Json => {
+    if (json['kind'] !== 'image') return json;
+    const { says, ...image } = json;
+    return { ...image, alt: says ?? '' };
+  };
+  return { ...design, format: 10, forms: list(design['forms']).map((form): Json => ({ ...form, items: list(form['items']).map(item) })) };
+};
+
 /** The design in the present format, as far as its own format is known; anything else is returned as it came. */
 export function upgraded(json: unknown): unknown {
   if (typeof json !== 'object' || json === null) return json;
@@ -102,5 +112,6 @@ export function upgraded(json: unknown): unknown {
   if (design['format'] === 7) design = fromSeventh(design);
   // The diagram of format 8 had tables only.
   if (design['format'] === 8) design = { ...design, format: 9, sections: [], notes: [] };
+  if (design['format'] === 9) design = fromNinth(design);
   return design;
 }

@@ -91,17 +91,17 @@ export const totalShown = (column: TypedNumber, summary: Summary): TypedNumber =
 export interface LedgerStep {
   readonly kind: 'grain' | 'condition' | 'groups' | 'limit';
   /** For a condition: in plain words. */
-  readonly says: string;
-  readonly kept: number;
+  readonly condition: string;
+  readonly left: number;
 }
 
 /** The ledger from the counts that `compileLedger` gives: after each part of the condition, and then of the result. */
 export function ledgerOf(query: SavedQuery, asked: AskedQuery, design: AppDesign, counts: readonly number[], locale: Locale): readonly LedgerStep[] {
   const at = (index: number): number => counts[index] ?? 0;
-  const steps: LedgerStep[] = [{ kind: 'grain', says: '', kept: at(0) }];
-  asked.steps.forEach((node, i) => steps.push({ kind: 'condition', says: inWords(node, design, locale), kept: at(i + 1) }));
+  const steps: LedgerStep[] = [{ kind: 'grain', condition: '', left: at(0) }];
+  asked.steps.forEach((node, i) => steps.push({ kind: 'condition', condition: inWords(node, design, locale), left: at(i + 1) }));
   const result = at(asked.steps.length + 1);
-  if (isSummedUp(query)) steps.push({ kind: 'groups', says: '', kept: result });
-  if (query.limit !== null && query.limit < result) steps.push({ kind: 'limit', says: '', kept: query.limit });
+  if (isSummedUp(query)) steps.push({ kind: 'groups', condition: '', left: result });
+  if (query.limit !== null && query.limit < result) steps.push({ kind: 'limit', condition: '', left: query.limit });
   return steps;
 }

@@ -157,7 +157,7 @@ export const fieldToTable: RearrangementKind<Plan> = {
     }
     return null;
   },
-  says: (plan, design) => `Made ${fieldOf(tableIn(plan, design), plan.field).name} of ${tableIn(plan, design).name} the table ${plan.made.name}`,
+  describe: (plan, design) => `Made ${fieldOf(tableIn(plan, design), plan.field).name} of ${tableIn(plan, design).name} the table ${plan.made.name}`,
   between: (plan, design) => withChanges(design, changesOf(plan, design)),
   tables: (plan) => [plan.table, plan.made.id],
   loose: (plan) => [plan.field, plan.relationship.field, ...plan.carried.map((each) => each.field)],

@@ -174,7 +174,7 @@ export const mergeTables: RearrangementKind<Plan> = {
       (isComplete(plan, design) ? null : 'The relationships of the tables have changed in the meantime. Start again.')
     );
   },
-  says: (plan, design) => `Merged ${tableOf(design, plan.from).name} into ${tableOf(design, plan.into).name}`,
+  describe: (plan, design) => `Merged ${tableOf(design, plan.from).name} into ${tableOf(design, plan.into).name}`,
   between,
   loose: (plan, design) => [
     ...tableOf(design, plan.from).fields.map((field) => field.id),

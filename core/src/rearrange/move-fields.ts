@@ -25,7 +25,7 @@ export const moveFields: RearrangementKind<Plan> = {
     }
     return null;
   },
-  says: (plan, design) => {
+  describe: (plan, design) => {
     const { child, parent } = tablesOf(plan, design);
     return `Moved ${plan.carried.map((each) => fieldOf(child, each.field).name).join(', ')} from ${child.name} to ${parent.name}`;
   },

@@ -22,7 +22,7 @@ export interface Rearranged {
   /** Has the old parts and the new ones, without the rules that would stop values from being moved. */
   readonly between: AppDesign;
   readonly after: AppDesign;
-  readonly says: string;
+  readonly description: string;
   readonly moves: ValueMoves;
   /** What can be made ready on the way there, while people go on working. */
   readonly prepares: (keptSchema: string) => PreparedMoves | null;
@@ -45,7 +45,7 @@ export function rearranged(design: AppDesign, plan: Rearrangement, schema: strin
     return {
       between: loosened(between, loose),
       after,
-      says: kind.says(plan, design),
+      description: kind.describe(plan, design),
       moves: kind.moves(plan, design, between, schema),
       prepares: (keptSchema) => kind.prepares?.(plan, design, between, { schema, keptSchema }) ?? null,
       tables: kind.tables(plan, design),

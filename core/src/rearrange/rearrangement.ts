@@ -38,7 +38,7 @@ export interface RearrangementKind<P> {
   /** Why it can't be done with this design, as a sentence; null: it can. */
   readonly problem: (plan: P, design: AppDesign) => string | null;
   /** What the history of the design says of it. */
-  readonly says: (plan: P, design: AppDesign) => string;
+  readonly describe: (plan: P, design: AppDesign) => string;
   /** The design with the new parts added, and the old ones still there. @throws Impossible */
   readonly between: (plan: P, design: AppDesign) => AppDesign;
   /** The fields whose rules do not hold in between. */

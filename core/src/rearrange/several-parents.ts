@@ -89,7 +89,7 @@ export const severalParents: RearrangementKind<SeveralParents> = {
     if (parent === child) return `${tableOf(design, child).name} refers to itself. Only records of two tables can be paired.`;
     return asOne(design, field);
   },
-  says: (plan, design) => {
+  describe: (plan, design) => {
     const { parent, child } = relationshipOf(design, plan.relationship);
     return `Records of ${tableOf(design, child).name} can have several of ${tableOf(design, parent).name}`;
   },
@@ -148,7 +148,7 @@ export const oneParent: RearrangementKind<OneParent> = {
     const sides = sidesOf(design, tableOf(design, plan.link));
     return sides?.some((side) => side.relationship.id === plan.child) === true ? null : 'This is no relationship of pairs.';
   },
-  says: (plan, design) => {
+  describe: (plan, design) => {
     const [own, other] = pairOf(plan, design);
     return `Records of ${tableOf(design, own.parent).name} have one of ${tableOf(design, other.parent).name}`;
   },

@@ -63,7 +63,7 @@ interface Changed {
 }
 
 /** What the history of designs keeps of a version, besides the design. */
-type Entry = Pick<DesignVersionRow, 'says' | 'undoTo' | 'redoTo' | 'rearranged'>;
+type Entry = Pick<DesignVersionRow, 'description' | 'undoTo' | 'redoTo' | 'rearranged'>;
 
 export class AppsService {
   /** @param changed called after each change of a design has been committed */
@@ -109,7 +109,7 @@ export class AppsService {
         appId: id,
         version: 1,
         personId: person.id,
-        says: `Made the app ${name}`,
+        description: `Made the app ${name}`,
         design: design as object,
         undoTo: null,
         redoTo: null,
@@ -137,10 +137,10 @@ export class AppsService {
 
   /** What undo and redo would do, in words. */
   private async steps(manager: EntityManager, appId: string, version: number): Promise<Pick<OpenApp, 'undo' | 'redo'>> {
-    const select = { says: true, undoTo: true, redoTo: true } as const;
+    const select = { description: true, undoTo: true, redoTo: true } as const;
     const head = await manager.findOneOrFail(DesignVersions, { where: { appId, version }, select });
     const redone = head.redoTo === null ? null : await manager.findOne(DesignVersions, { where: { appId, version: head.redoTo }, select });
-    return { undo: head.undoTo === null ? null : head.says, redo: redone?.says ?? null };
+    return { undo: head.undoTo === null ? null : head.description, redo: redone?.description ?? null };
   }
 
   /** What changes would do and touch, without doing them. */
@@ -189,7 +189,7 @@ export class AppsService {
     }
     const described = asked.changes.map((change) => describeChange(change, before));
     const told = described.length > 3 ? `${described.slice(0, 3).join(', ')} and ${described.length - 3} more` : described.join(', ');
-    const entry = { says: told, undoTo: app.version, redoTo: null, rearranged: null };
+    const entry = { description: told, undoTo: app.version, redoTo: null, rearranged: null };
     const way = { before, after: await changed(before, asked.changes), over: null };
     return this.storeVersion(manager, runner, app, way, asked.person, entry, asked.acceptLoss, asked.leaveIndexes, undertaking);
   }
@@ -206,11 +206,11 @@ export class AppsService {
       // What the target itself led back to stays reachable; the way between head and target is walked the other way.
       if (direction === 'undo') {
         const way = rearrangement === null ? { before, after, over: null } : wayBack(before, after, rearrangement, app.schema);
-        return { way, entry: { says: target.says, undoTo: target.undoTo, redoTo: app.version, rearranged: target.rearranged } };
+        return { way, entry: { description: target.description, undoTo: target.undoTo, redoTo: app.version, rearranged: target.rearranged } };
       }
       const over = rearrangement === null ? null : wayThere(before, rearrangement.plan, app.schema).over;
       const rearranged = rearrangement === null ? null : { ...rearrangement, since: await nowOf(runner) };
-      return { way: { before, after, over }, entry: { says: target.says, undoTo: app.version, redoTo: target.redoTo, rearranged } };
+      return { way: { before, after, over }, entry: { description: target.description, undoTo: app.version, redoTo: target.redoTo, rearranged } };
     });
   }
 
@@ -227,9 +227,9 @@ export class AppsService {
   /** A step like any other, which undo takes away again. */
   async restore(id: string, person: Person, version: number, to: DesignTarget, acceptLoss: boolean, tab = ''): Promise<OpenApp> {
     return this.becoming(version, acceptLoss, person, { app: id, person: person.id, tab }, async (manager, runner, app, before) => {
-      const { way, says } = await designTarget(manager, app, to, before);
+      const { way, description } = await designTarget(manager, app, to, before);
       const rearranged = to.kind === 'rearranged' ? { plan: to.plan, since: await nowOf(runner) } : null;
-      return { way, entry: { says, undoTo: app.version, redoTo: null, rearranged } };
+      return { way, entry: { description, undoTo: app.version, redoTo: null, rearranged } };
     });
   }
 
@@ -310,12 +310,12 @@ export class AppsService {
       .createQueryBuilder(DesignVersions, 'v')
       .where('v.app_id = :id AND v.version > :version', { id: app.id, version })
       .orderBy('v.version')
-      .select(['v.version', 'v.says', 'v.personId'])
+      .select(['v.version', 'v.description', 'v.personId'])
       .getMany();
     const ids = [...new Set(since.flatMap((row: DesignVersionRow) => row.personId ?? []))];
     const people = await manager.getRepository(Persons).find({ where: { id: In(ids) }, select: { id: true, name: true } });
     const who = new Map(people.map((person) => [Number(person.id), person.name]));
-    const changesSince = since.map((row: DesignVersionRow) => `${row.says} (${who.get(Number(row.personId)) ?? 'unknown'})`).join('; ');
+    const changesSince = since.map((row: DesignVersionRow) => `${row.description} (${who.get(Number(row.personId)) ?? 'unknown'})`).join('; ');
     return new Refusal('stale_design', `The same part of the app was changed in the meantime: ${changesSince}. Your change is not saved yet.`);
   }
 

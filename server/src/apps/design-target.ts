@@ -8,10 +8,10 @@ import { wayThere, type Way } from './way.js';
 const mostIssues = 5;
 
 /** A version of the design, and what was said of it in the log. @throws Refusal not_found */
-export async function designAt(manager: EntityManager, app: string, version: number): Promise<{ readonly design: AppDesign; readonly says: string }> {
+export async function designAt(manager: EntityManager, app: string, version: number): Promise<{ readonly design: AppDesign; readonly description: string }> {
   const row = await manager.findOneBy(DesignVersions, { appId: app, version });
   if (row === null) throw new Refusal('not_found', 'This version of the app is not kept.');
-  return { design: storedDesign(row.design), says: row.says };
+  return { design: storedDesign(row.design), description: row.description };
 }
 
 /**
@@ -23,17 +23,17 @@ export async function designTarget(
   app: AppRow,
   to: DesignTarget,
   before: AppDesign,
-): Promise<{ readonly way: Way; readonly says: string }> {
+): Promise<{ readonly way: Way; readonly description: string }> {
   if (to.kind === 'rearranged') {
-    const { says, ...way } = wayThere(before, to.plan, app.schema);
-    return { way, says };
+    const { description, ...way } = wayThere(before, to.plan, app.schema);
+    return { way, description };
   }
   if (to.kind === 'version') {
-    const { design, says } = await designAt(manager, app.id, to.version);
-    return { way: { before, after: design, over: null }, says: `Restored version ${to.version}: ${says}` };
+    const { design, description } = await designAt(manager, app.id, to.version);
+    return { way: { before, after: design, over: null }, description: `Restored version ${to.version}: ${description}` };
   }
   try {
-    return { way: { before, after: designFromFile(to.design, before), over: null }, says: `Took the design of ${to.name}` };
+    return { way: { before, after: designFromFile(to.design, before), over: null }, description: `Took the design of ${to.name}` };
   } catch (error) {
     if (!(error instanceof DesignInvalid)) throw error;
     const told = error.issues.slice(0, mostIssues).map(designMessage).join(' ');

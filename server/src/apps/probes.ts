@@ -25,14 +25,14 @@ export async function askProbes(
   const answers: StepAnswer[] = [];
   for (const step of steps) {
     if (step.probe === null) {
-      answers.push({ effect: step.effect, says: step.description, found: null, blocks: false, records: [] });
+      answers.push({ effect: step.effect, description: step.description, found: null, blocks: false, records: [] });
       continue;
     }
     const [row] = (await runner.query(step.probe.text)) as { count: number; samples: string[]; ids: number[] }[];
     const count = row?.count ?? 0;
     answers.push({
       effect: step.effect,
-      says: step.description,
+      description: step.description,
       found: count === 0 ? null : step.probe.sentence(count, row?.samples ?? [], locale),
       blocks: count > 0 && step.probe.meaning === 'blocks',
       records: await named(runner, before, person, step.probe.table, row?.ids ?? []),

@@ -17,7 +17,7 @@ export async function versionLog(database: DataSource, app: string, before?: num
     where: { appId: app, ...(before === undefined ? {} : { version: LessThan(before) }) },
     order: { version: 'DESC' },
     take: versionsAtOnce + 1,
-    select: { version: true, at: true, personId: true, says: true },
+    select: { version: true, at: true, personId: true, description: true },
   });
   const people = await database.getRepository(Persons).find({ select: { id: true, name: true } });
   const names = new Map(people.map((person) => [Number(person.id), person.name]));
@@ -25,7 +25,7 @@ export async function versionLog(database: DataSource, app: string, before?: num
     version: row.version,
     at: row.at.toISOString(),
     person: row.personId === null ? '' : (names.get(Number(row.personId)) ?? ''),
-    says: row.says,
+    description: row.description,
   }));
   return { entries, more: rows.length > versionsAtOnce };
 }

@@ -44,11 +44,11 @@ export interface Way {
 }
 
 /** The way there. @throws Refusal invalid with the reason */
-export function wayThere(before: AppDesign, plan: Rearrangement, schema: string): Way & { readonly says: string } {
+export function wayThere(before: AppDesign, plan: Rearrangement, schema: string): Way & { readonly description: string } {
   try {
-    const { between, after, says, moves, tables, prepares } = rearranged(before, plan, schema);
+    const { between, after, description, moves, tables, prepares } = rearranged(before, plan, schema);
     const over = { between, moves: moves.there, tables, renumbers: moves.renumbers?.there ?? null, prepares: prepares(keptSchemaOf(schema)) };
-    return { before, after, says, over };
+    return { before, after, description, over };
   } catch (error) {
     if (error instanceof Impossible) throw new Refusal('invalid', error.message);
     throw error;

@@ -56,7 +56,7 @@ export class Comments {
 
   /** @throws Refusal not_found when the record is not this person's to see */
   async read(app: OpenedApp, person: Person, place: CommentPlace): Promise<CommentsAnswer> {
-    await new RecordReader(this.database, app, person).one(place.table, place.id);
+    await new RecordReader(this.database, app, person).record(place.table, place.id);
     const rows = await this.rows(this.database, app, place);
     const others = new Map(rows.flatMap((row) => (row.mail === null || row.by === null || row.person === person.id ? [] : [[row.mail, row.by] as const])));
     return {
@@ -89,7 +89,7 @@ export class Comments {
     place: CommentPlace,
     comment: { readonly key: string; readonly text: string; readonly tell: readonly string[] },
   ): Promise<void> {
-    await new RecordReader(this.database, app, person).one(place.table, place.id);
+    await new RecordReader(this.database, app, person).record(place.table, place.id);
     const mails = [...new Set(comment.tell)].filter((mail) => mail !== person.mail);
     for (const _ of mails) await this.slowDown.count('told', `by ${person.id}`, 'You have told many people of comments.');
     await inTransaction(this.database, async (_, runner) => {
@@ -113,14 +113,14 @@ export class Comments {
 
   /** @throws Refusal not_found */
   async change(app: OpenedApp, person: Person, place: CommentPlace, id: string, text: string): Promise<void> {
-    await new RecordReader(this.database, app, person).one(place.table, place.id);
+    await new RecordReader(this.database, app, person).record(place.table, place.id);
     const changed = await runOwn(this.database, 'change comment', edit, [id, app.id, place.table, place.id, person.id, text]);
     if (changed.length === 0) throw gone();
   }
 
   /** @throws Refusal not_found */
   async remove(app: OpenedApp, person: Person, place: CommentPlace, id: string): Promise<void> {
-    await new RecordReader(this.database, app, person).one(place.table, place.id);
+    await new RecordReader(this.database, app, person).record(place.table, place.id);
     const removed = await runOwn(this.database, 'remove comment', drop, [id, app.id, place.table, place.id, person.id, person.role === 'builder']);
     if (removed.length === 0) throw gone();
   }

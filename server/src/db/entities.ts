@@ -60,7 +60,7 @@ export interface DesignVersionRow {
   version: number;
   at: Date;
   personId: number | null;
-  says: string;
+  description: string;
   design: unknown;
   undoTo: number | null;
   redoTo: number | null;
@@ -175,7 +175,7 @@ export const DesignVersions = new EntitySchema<DesignVersionRow>({
     version: { type: 'integer', primary: true },
     at: { type: 'timestamptz', default: () => 'now()' },
     personId: { ...number, nullable: true, name: 'person_id' },
-    says: { type: 'text' },
+    description: { type: 'text', name: 'says' },
     design: { type: 'json' },
     undoTo: { type: 'integer', nullable: true, name: 'undo_to' },
     redoTo: { type: 'integer', nullable: true, name: 'redo_to' },

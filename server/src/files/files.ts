@@ -102,7 +102,7 @@ export class FilesService {
     const field = reader.table(at.table).fields.find((each) => each.id === at.field);
     const held = field === undefined ? undefined : kindOf(field).files;
     if (held === undefined) throw missing();
-    const record = await reader.one(at.table, at.id);
+    const record = await reader.record(at.table, at.id);
     const file = held.in(record.values[at.field]).find((heldFile) => heldFile.hash === at.hash);
     return file === undefined ? this.readFreeFile(app, person, at.hash, asPreview) : this.sent(file, asPreview);
   }

@@ -43,7 +43,7 @@ export interface FileFacts {
   readonly asked: Omit<AskedFile, 'name'>;
   readonly region: Region | null;
   /** What the person could see when they asked: it must be the same when they fetch it. */
-  readonly standing: string;
+  readonly rightsDigest: string;
   readonly attempt?: string;
   readonly progress: number | null;
   readonly type?: string;
@@ -85,7 +85,7 @@ export class MadeFiles {
     if (!params.safeParse({ ...asked.params, app: app.id }).success || !query.safeParse(asked.query).success)
       throw new Refusal('bad_request', "This file can't be made: what it should hold is not as expected.");
     const id = randomUUID();
-    const facts: FileFacts = { asked, region: person.region ?? null, standing: standingOf(app.design, person), progress: 0 };
+    const facts: FileFacts = { asked, region: person.region ?? null, rightsDigest: standingOf(app.design, person), progress: 0 };
     const old = await inTransaction(this.database, async (manager, runner) => {
       // One after another, so that nobody asks for more than their share in the same moment.
       await runOwn(runner, 'one file after another', 'SELECT pg_advisory_xact_lock(hashtext($1))', [`made files ${app.id} ${person.id}`]);
@@ -117,7 +117,7 @@ export class MadeFiles {
   /** @throws Refusal not_found, forbidden when the person could see something else when they asked for it */
   async read(who: Who, id: string): Promise<{ readonly name: string; readonly type: string; readonly size: number; readonly content: Readable }> {
     const row = await this.row(who, id);
-    const { type, standing } = factsOf(row);
+    const { type, rightsDigest: standing } = factsOf(row);
     if (row.state !== 'done' || type === undefined) throw missing();
     if (standing !== standingOf(who.app.design, who.person))
       throw new Refusal('forbidden', 'What you have access to has changed since this file was made. Make it again.');

@@ -55,7 +55,7 @@ export class Mails {
   }
 
   /** @throws Refusal not_found */
-  async one(app: OpenedApp, id: string): Promise<MailAnswer> {
+  async mail(app: OpenedApp, id: string): Promise<MailAnswer> {
     const [row] = await runOwn<Row>(this.database, 'one mail', mailById, [app.id, id]);
     if (row === undefined) throw new Refusal('not_found', 'This mail no longer exists.');
     // The link of an invitation is its reader's alone, whatever has become of the mail.

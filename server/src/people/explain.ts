@@ -33,7 +33,7 @@ export async function explain(database: DataSource, app: OpenedApp, person: Pers
   const name = (field: string): string => table.fields.find((each) => each.id === field)?.name ?? '';
   const grants = asked.map((grantInQuestion) => ({
     role: grantInQuestion.role.name,
-    condition: grantInQuestion.says,
+    condition: grantInQuestion.conditionInWords,
     holds: grantInQuestion.lacksTie
       ? ('lacks_tie' as const)
       : grantInQuestion.condition === null || met.has(grantInQuestion.condition)

@@ -47,14 +47,14 @@ export class SlowDown {
     this.limiters = Object.fromEntries(entries) as Record<Limited, RateLimiterPostgres>;
   }
 
-  /** Counts a try. @throws Refusal too_many with `says` and when to try again */
-  async count(what: Limited, key: string, says: string): Promise<void> {
+  /** Counts a try. @throws Refusal too_many with `message` and when to try again */
+  async count(what: Limited, key: string, message: string): Promise<void> {
     try {
       await this.limiters[what].consume(hashed(key));
     } catch (error) {
       if (!(error instanceof RateLimiterRes)) throw error;
       const minutes = Math.max(1, Math.ceil(error.msBeforeNext / 60_000));
-      throw new Refusal('too_many', `${says} Try again in ${minutes === 1 ? 'a minute' : `${minutes} minutes`}.`);
+      throw new Refusal('too_many', `${message} Try again in ${minutes === 1 ? 'a minute' : `${minutes} minutes`}.`);
     }
   }
 

@@ -133,7 +133,7 @@ export class Automations {
       const caused: Caused[] = [];
       for (const automation of setOffBy(this.app.design, event)) {
         if (after.includes(automation)) continue;
-        const run = await this.one(runner, automation, next);
+        const run = await this.runOne(runner, automation, next);
         if (run === null && event.kind === 'started') throw notMet(automation, next.write);
         if (run === null) continue;
         await runOwn(runner, 'insert run', insertRun, this.row(run, null));
@@ -150,7 +150,7 @@ export class Automations {
   }
 
   /** Runs one for what happened; null when the record does not meet its condition. */
-  private async one(runner: Runner, automation: Automation, cause: Caused): Promise<Underway | null> {
+  private async runOne(runner: Runner, automation: Automation, cause: Caused): Promise<Underway | null> {
     const { design } = this.app;
     const { id } = cause.event;
     const number = cause.event.kind === 'started' ? startedRun(this.under.key, automation.id, cause.write) : randomUUID();
@@ -273,7 +273,7 @@ export class Automations {
     this.revs.set(`${table} ${id}`, rev);
     const event: RecordEvent = { kind: 'changed', table, id, fields: [], move: null };
     try {
-      const run = await this.one(runner, automation, { event, write: 0, after: [] });
+      const run = await this.runOne(runner, automation, { event, write: 0, after: [] });
       const sets = run?.caused.flatMap((caused) => setOffBy(this.app.design, caused.event)).filter((each) => each.id !== automation.id) ?? [];
       return { isMet: run !== null, steps: run?.steps ?? [], error: null, sets: [...new Set(sets.map((set) => set.name))] };
     } catch (error) {

@@ -47,7 +47,7 @@ export class HistoryReader {
 
   /** What happened to a record that this person can see, and to the children in its form. @throws Refusal not_found */
   async of(tableId: string, id: number): Promise<{ entries: HistoryEntry[]; children: ChildEntry[] }> {
-    await this.reader.one(tableId, id);
+    await this.reader.record(tableId, id);
     const table = this.reader.table(tableId);
     return {
       entries: await this.entries(table, await pastOf(this.database, this.app, this.person, table, id, historyShown)),

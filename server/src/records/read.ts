@@ -225,7 +225,7 @@ export class RecordReader {
   }
 
   /** @throws Refusal not_found when it is not there or not this person's to see */
-  async one(tableId: string, id: number): Promise<RecordAnswer> {
+  async record(tableId: string, id: number): Promise<RecordAnswer> {
     const columns = this.fieldsOf(this.table(tableId));
     const [row] = await this.rows<PageRow>(compilePage(...this.source(queryOf(tableId, { columns, where: { kind: 'ids', ids: [id] }, limit: 1 }))));
     if (row === undefined) throw new Refusal('not_found', 'This record no longer exists, or you no longer have access to it.');
@@ -234,7 +234,7 @@ export class RecordReader {
 
   /** A record with its children, as its form shows them; or without. */
   async open(tableId: string, id: number, asked: { readonly form?: string | undefined; readonly children: 'yes' | 'no' }): Promise<OpenRecord> {
-    const record = await this.one(tableId, id);
+    const record = await this.record(tableId, id);
     const [named] = await this.captions(tableId, [id]);
     const children: OpenRecord['children'] = [];
     const opened = { caption: named?.caption ?? `No. ${id}`, record, children, ...(await mayDo(this.runner, this.app, this.person, tableId, id)) };

@@ -146,7 +146,7 @@ class Saving {
       if (write.kind === 'move' && !(await mustBeOpen(runner, this.app, this.person, write, at))) throw new VersionMissed(at, write.table, write.id);
       // Once something is refused the others are only asked, so that all of it is said at once.
       if (issues.length > 0) continue;
-      const record = await this.one(runner, write, asked, at, isGranted);
+      const record = await this.writeOne(runner, write, asked, at, isGranted);
       records.push(record);
       // A record that is written again is held to its grants in between, as in two saves.
       if (isGranted && this.isWrittenAgain(at)) refuse(await this.grants.after(runner, this.asked, [record]), notAllowed);
@@ -173,7 +173,7 @@ class Saving {
   }
   private isSingly = false;
 
-  private async one(runner: QueryRunner, write: Write, asked: Write, at: number, isGranted: boolean): Promise<SaveAnswer['records'][number]> {
+  private async writeOne(runner: QueryRunner, write: Write, asked: Write, at: number, isGranted: boolean): Promise<SaveAnswer['records'][number]> {
     const canCollide =
       this.isWary &&
       isGranted &&
@@ -227,7 +227,7 @@ class Saving {
 
   /** What is in the database where this save expected an older version. */
   private async conflict(database: DataSource, missed: VersionMissed | NotSeen): Promise<Conflict> {
-    const current = await new RecordReader(database, this.app, this.person).one(missed.table, missed.id).catch((error: unknown) => {
+    const current = await new RecordReader(database, this.app, this.person).record(missed.table, missed.id).catch((error: unknown) => {
       if (error instanceof Refusal) return null;
       throw error;
     });
@@ -236,7 +236,7 @@ class Saving {
   }
 }
 
-/** @throws Refusal invalid when there are issues; `says` follows their number when there are several */
+/** @throws Refusal invalid when there are issues; `message` follows their number when there are several */
 function refuse(issues: readonly PlacedIssue[], message: string): void {
   if (issues.length > 0) throw new Refusal('invalid', issues.length === 1 ? (issues[0]?.message ?? '') : `${issues.length} ${message}`, issues);
 }

@@ -134,7 +134,7 @@ class TakingBack {
       const [changes, removals] = [this.runOfChanges(lines, at), this.runOfRemovals(lines, at)];
       if (changes.length > 1) await this.changeAllBack(runner, changes);
       else if (removals.length > 1) await this.restoreAll(runner, removals);
-      else await this.one(runner, lines[at] as Line);
+      else await this.takeBackLine(runner, lines[at] as Line);
       at += Math.max(1, changes.length, removals.length);
     }
     const writes = this.done.map((each) => each.write);
@@ -148,7 +148,7 @@ class TakingBack {
     return this.named(runner);
   }
 
-  private async one(runner: Runner, line: Line): Promise<void> {
+  private async takeBackLine(runner: Runner, line: Line): Promise<void> {
     const table = this.app.design.tables.find((each) => each.id === line.table_id);
     if (table === undefined) throw new Refusal('invalid', 'A table that this save changed no longer exists in the app.');
     const existing = await asStored(runner, this.app, this.person, table, line.id);
@@ -196,7 +196,7 @@ class TakingBack {
       const isThere = now !== undefined && fields.every((field) => written(now.values[field.id] ?? null) === stored(field, line.after?.[field.id] ?? null));
       if (!isThere && this.onStays !== null) this.onStays();
       // It says why, and in the words of this record.
-      else if (!isThere) await this.one(runner, line);
+      else if (!isThere) await this.takeBackLine(runner, line);
       else if (fields.length > 0) {
         const values = valuesIn(fields, line.before);
         mustFit(table, values, false);
@@ -227,7 +227,7 @@ class TakingBack {
     const existing = await storedRecords(runner, this.app, this.person, table, ids);
     for (const line of lines) {
       // It says why, and in the words of this record.
-      if (existing.has(line.id)) await this.one(runner, line);
+      if (existing.has(line.id)) await this.takeBackLine(runner, line);
       await this.restore(runner, table, line);
     }
     await this.grantsFor(first).require(runner, table, 'remove', ids);

@@ -190,11 +190,11 @@ export async function proofOf(report: Report, { pages, rows }: LaidOut): Promise
     const { name, ...shown } = rows.columns.find((each) => each.id === column) ?? { name: '', type: '', digits: null, unit: null };
     const { type, digits, unit, isAmount } = totalShown(shown, summary);
     const [here, there] = [onPaper.get(column) ?? null, rows.counted.totals[i] ?? null];
-    return { says: `${summaryWords[summary]} of ${name}`, paper: here, source: there, holds: here === there, type, digits, unit, isAmount };
+    return { label: `${summaryWords[summary]} of ${name}`, paper: here, source: there, holds: here === there, type, digits, unit, isAmount };
   });
   const { hasSigns } = await import('./fonts.js');
   return {
-    sums: [{ says: 'Rows', paper: String(paper), source: String(source), holds: paper === source, ...countShown }, ...sums],
+    sums: [{ label: 'Rows', paper: String(paper), source: String(source), holds: paper === source, ...countShown }, ...sums],
     findings: [...checkPages(pages, hasSigns)],
   };
 }

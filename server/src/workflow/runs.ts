@@ -92,7 +92,7 @@ export class Runs {
     const id = asked ?? (await this.newest(tried, builder, table));
     if (id === null) return { record: null, isMet: false, steps: [], error: null, sets: [] };
     const reader = new RecordReader(this.database, tried, builder);
-    const { rev } = await reader.one(table, id);
+    const { rev } = await reader.record(table, id);
     const caption = (await reader.captions(table, [id]))[0]?.caption ?? '';
     try {
       return await inTransaction(this.database, async (_, runner) => {

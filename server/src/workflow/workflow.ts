@@ -52,7 +52,7 @@ export class Workflow {
   async moves(app: OpenedApp, person: Person, tableId: string, id: number): Promise<MovesAnswer> {
     const route = routeOf(app.design, tableId);
     if (route === undefined) throw new Refusal('not_found', 'The records of this table have no route.');
-    const { values } = await new RecordReader(this.database, app, person).one(tableId, id);
+    const { values } = await new RecordReader(this.database, app, person).record(tableId, id);
     const told = designFor(app.design, person).routes.find((each) => each.id === route.id);
     const mine = route.moves.filter((move) => mayMove(move, person));
     const [stands] = await statusesOfRecords(this.database, app, person, route, [id], mine);

@@ -9,30 +9,30 @@ export interface Shortcut {
   readonly keys: string;
   /** As it is written on the keys. */
   readonly shown: readonly string[];
-  readonly says: string;
+  readonly description: string;
   readonly where: 'Everywhere' | 'In a list' | 'In a record' | 'In the diagram of tables';
   /** It does nothing while an input has the focus: it can be typed there, or would leave it with what was typed. */
   readonly notInText?: true;
 }
 
 export const shortcuts = {
-  find: { keys: '$mod+k', shown: ['Ctrl', 'K'], says: 'Jump to a record or a page', where: 'Everywhere' },
-  help: { keys: 'Shift+?', shown: ['?'], says: 'Show these shortcuts', where: 'Everywhere', notInText: true },
-  search: { keys: '/', shown: ['/'], says: 'Search the list', where: 'In a list', notInText: true },
-  add: { keys: 'Alt+KeyN', shown: ['Alt', 'N'], says: 'New record', where: 'In a list', notInText: true },
+  find: { keys: '$mod+k', shown: ['Ctrl', 'K'], description: 'Jump to a record or a page', where: 'Everywhere' },
+  help: { keys: 'Shift+?', shown: ['?'], description: 'Show these shortcuts', where: 'Everywhere', notInText: true },
+  search: { keys: '/', shown: ['/'], description: 'Search the list', where: 'In a list', notInText: true },
+  add: { keys: 'Alt+KeyN', shown: ['Alt', 'N'], description: 'New record', where: 'In a list', notInText: true },
   // The grid itself answers to these.
-  chooseCells: { keys: 'Shift+Arrow', shown: ['Shift', 'Arrow key'], says: 'Choose several cells', where: 'In a list', notInText: true },
-  copyCells: { keys: '$mod+c', shown: ['Ctrl', 'C'], says: 'Copy the cells', where: 'In a list', notInText: true },
-  pasteCells: { keys: '$mod+v', shown: ['Ctrl', 'V'], says: 'Paste into the cells', where: 'In a list', notInText: true },
-  fillCells: { keys: '$mod+d', shown: ['Ctrl', 'D'], says: 'Fill the cells from the first of them', where: 'In a list', notInText: true },
-  save: { keys: '$mod+s', shown: ['Ctrl', 'S'], says: 'Save', where: 'In a record' },
-  change: { keys: 'Alt+KeyE', shown: ['Alt', 'E'], says: 'Change a record that is only read so far', where: 'In a record' },
-  saveAndAdd: { keys: '$mod+Enter', shown: ['Ctrl', 'Enter'], says: 'Save, and begin a new record', where: 'In a record' },
-  duplicate: { keys: 'Alt+KeyD', shown: ['Alt', 'D'], says: 'Duplicate the record with its rows', where: 'In a record' },
-  previous: { keys: 'Alt+PageUp', shown: ['Alt', 'Page up'], says: 'Previous record of the list', where: 'In a record' },
-  next: { keys: 'Alt+PageDown', shown: ['Alt', 'Page down'], says: 'Next record of the list', where: 'In a record' },
+  chooseCells: { keys: 'Shift+Arrow', shown: ['Shift', 'Arrow key'], description: 'Choose several cells', where: 'In a list', notInText: true },
+  copyCells: { keys: '$mod+c', shown: ['Ctrl', 'C'], description: 'Copy the cells', where: 'In a list', notInText: true },
+  pasteCells: { keys: '$mod+v', shown: ['Ctrl', 'V'], description: 'Paste into the cells', where: 'In a list', notInText: true },
+  fillCells: { keys: '$mod+d', shown: ['Ctrl', 'D'], description: 'Fill the cells from the first of them', where: 'In a list', notInText: true },
+  save: { keys: '$mod+s', shown: ['Ctrl', 'S'], description: 'Save', where: 'In a record' },
+  change: { keys: 'Alt+KeyE', shown: ['Alt', 'E'], description: 'Change a record that is only read so far', where: 'In a record' },
+  saveAndAdd: { keys: '$mod+Enter', shown: ['Ctrl', 'Enter'], description: 'Save, and begin a new record', where: 'In a record' },
+  duplicate: { keys: 'Alt+KeyD', shown: ['Alt', 'D'], description: 'Duplicate the record with its rows', where: 'In a record' },
+  previous: { keys: 'Alt+PageUp', shown: ['Alt', 'Page up'], description: 'Previous record of the list', where: 'In a record' },
+  next: { keys: 'Alt+PageDown', shown: ['Alt', 'Page down'], description: 'Next record of the list', where: 'In a record' },
   // The card that has the focus answers to it.
-  moveTable: { keys: 'Alt+Arrow', shown: ['Alt', 'Arrow key'], says: 'Move the table', where: 'In the diagram of tables', notInText: true },
+  moveTable: { keys: 'Alt+Arrow', shown: ['Alt', 'Arrow key'], description: 'Move the table', where: 'In the diagram of tables', notInText: true },
 } as const satisfies Readonly<Record<string, Shortcut>>;
 export type ShortcutName = keyof typeof shortcuts;
 

@@ -19,13 +19,13 @@ export function useSaveFile(): { readonly isSaving: boolean; readonly failure: s
 }
 
 /** A button that saves a file; while it is made the button says so, and when it fails why. */
-export function SaveFile({ says, look = 'outlined', ...file }: FileToSave & { readonly says: string; readonly look?: 'outlined' | 'text' }) {
+export function SaveFile({ label, look = 'outlined', ...file }: FileToSave & { readonly label: string; readonly look?: 'outlined' | 'text' }) {
   const { isSaving, failure, save } = useSaveFile();
   return (
     <>
       {failure !== null && <Note kind="bad">{failure}</Note>}
       <Button variant={look} startIcon={<DownloadSimpleIcon />} loading={isSaving} loadingPosition="start" onClick={() => void save(file)}>
-        {says}
+        {label}
       </Button>
     </>
   );

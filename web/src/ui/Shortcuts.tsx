@@ -27,7 +27,7 @@ export function Shortcuts() {
                           <kbd key={key}>{key}</kbd>
                         ))}
                       </dt>
-                      <dd>{shortcut.says}</dd>
+                      <dd>{shortcut.description}</dd>
                     </div>
                   ))}
               </dl>

@@ -8,13 +8,13 @@ import { meanOf, sumOf } from './numbers.js';
 function fold(
   name: string,
   takes: Accepts,
-  says: string,
+  help: string,
   examples: BuiltIn['examples'],
   gives: BuiltIn['gives'],
   evaluate: (values: readonly Feel[]) => Feel,
   sql: (value: string, of: Type) => string,
 ): BuiltIn {
-  return inGroup('Lists')(name, [parameter('list', takes)], says, examples, {
+  return inGroup('Lists')(name, [parameter('list', takes)], help, examples, {
     spread: true,
     gives,
     evaluate: ([list]) => {

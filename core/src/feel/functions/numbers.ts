@@ -33,7 +33,7 @@ const rounding = (name: string, way: keyof typeof ways, help: string, examples: 
 
 const ofOneNumber = (
   name: string,
-  says: string,
+  help: string,
   examples: BuiltIn['examples'],
   evaluate: (n: Decimal) => Feel,
   sql: BuiltIn['sql'],
@@ -42,7 +42,7 @@ const ofOneNumber = (
   name,
   group: 'Numbers',
   parameters: [parameter('number', accepts.number)],
-  help: says,
+  help,
   examples,
   gives: always(gives),
   strict: true,

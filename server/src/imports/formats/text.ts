@@ -11,7 +11,7 @@ export const text: FormatReader = {
   isOne: () => true,
   begin: async ({ path, size, head }, wanted) => {
     const sort = sniffEncoding(head);
-    if (sort.kind === 'not_text') throw new FileUnreadable(sort.says);
+    if (sort.kind === 'not_text') throw new FileUnreadable(sort.problem);
     const encoding = wanted.encoding ?? sort.encoding;
     const sample = new TextDecoder(encoding).decode(head);
     const lastLine = size > head.length ? Math.max(sample.lastIndexOf('\n'), sample.lastIndexOf('\r')) : sample.length;

@@ -75,26 +75,26 @@ export default function Chosen(props: Props & { readonly onDone: (done: Done) =>
   const [isSending, setSending] = useState(false);
   const fields = table.fields.filter((field) => canSet(field, [...rights.locked, ...rights.hidden], route));
   /** @throws ApiRefusal */
-  const save = async (writes: readonly Write[], says: string): Promise<void> => {
+  const save = async (writes: readonly Write[], message: string): Promise<void> => {
     const key = crypto.randomUUID();
     await call(contract.saveRecords, { params: { app: app.id }, body: { key, writes: [...writes] } });
     setProblem(null);
     setAsking(null);
-    onDone({ save: key, says });
+    onDone({ save: key, message: message });
   };
   /** One save of all that are chosen. Records that others have removed since are left out, and it says how many. */
-  const send = async (writeFor: (record: RecordAnswer) => Write, says: (records: string, n: number) => string, left = chosen): Promise<void> => {
+  const send = async (writeFor: (record: RecordAnswer) => Write, messageFor: (records: string, n: number) => string, left = chosen): Promise<void> => {
     setSending(true);
     const writes = left.map(writeFor);
     const gone = chosen.length - left.length;
     try {
-      await save(writes, `${says(counted(left.length), left.length)}${gone === 0 ? '' : ` ${counted(gone)} could no longer be found.`}`);
+      await save(writes, `${messageFor(counted(left.length), left.length)}${gone === 0 ? '' : ` ${counted(gone)} could no longer be found.`}`);
     } catch (error) {
       const missing = goneIn(error, writes, left);
       if (missing !== undefined && left.length > 1)
         return send(
           writeFor,
-          says,
+          messageFor,
           left.filter((record) => record !== missing),
         );
       setProblem(refusalOf(error, writes, chosen, (record) => calledIn(namingFields(app, table), record)));

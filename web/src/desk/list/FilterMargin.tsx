@@ -82,15 +82,15 @@ export function FilterButton({ isShown, isActive, onToggle }: { readonly isShown
 
 /** What rows are narrowed by, in a line above them; each is removed by a press. */
 export function ActiveFilters(props: {
-  readonly filters: readonly { readonly id: string; readonly says: string; readonly onRemove: () => void }[];
+  readonly filters: readonly { readonly id: string; readonly label: string; readonly onRemove: () => void }[];
   readonly onNone: () => void;
 }) {
   if (props.filters.length === 0) return null;
   return (
     <div className="narrowed" role="group" aria-label="Active filters">
-      {props.filters.map(({ id, says, onRemove }) => (
-        <button key={id} type="button" className="chip" aria-label={`Remove the filter ${says}`} onClick={onRemove}>
-          {says}
+      {props.filters.map(({ id, label, onRemove }) => (
+        <button key={id} type="button" className="chip" aria-label={`Remove the filter ${label}`} onClick={onRemove}>
+          {label}
           <XIcon size={12} />
         </button>
       ))}

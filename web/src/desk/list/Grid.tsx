@@ -219,7 +219,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
             </button>
           }
         >
-          {notDone.says}
+          {notDone.message}
           {notDone.problems.length > 0 && (
             <ul className="note-list">
               {notDone.problems.map((problem) => (

@@ -5,7 +5,7 @@ import { TakeBack } from '../record/TakeBack.js';
 /** What a save has done to records of a list. */
 export interface Done {
   readonly save: string;
-  readonly says: string;
+  readonly message: string;
 }
 
 /** Says what a save has done, and takes it back. */
@@ -35,7 +35,7 @@ export function JustDone({
           </>
         }
       >
-        {done.says}
+        {done.message}
       </Note>
       {isAsking && <TakeBack save={done.save} {...words} onClose={() => setAsking(false)} onDone={onClose} />}
     </>

@@ -230,7 +230,7 @@ function JustRemoved() {
   if (removed === undefined) return null;
   return (
     <JustDone
-      done={{ save: removed.save, says: `${removed.caption} was removed.` }}
+      done={{ save: removed.save, message: `${removed.caption} was removed.` }}
       restores={removed.caption}
       onClose={() => void navigate(`${pathname}${search}`, { replace: true, state: null })}
     />

@@ -62,7 +62,7 @@ export function Narrowed({ table, selection, onChange }: { readonly table: Table
     'values' in item ? words(item.field, item.values) : `${locale().date(item.from)} to ${locale().date(item.before)}`;
   const filters = narrowed.map((item) => ({
     id: item.field,
-    says: textOf(item),
+    label: textOf(item),
     onRemove: () => onChange({ narrowed: narrowed.filter((each) => each !== item) }),
   }));
   return <ActiveFilters filters={filters} onNone={() => onChange({ narrowed: [] })} />;

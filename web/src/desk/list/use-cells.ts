@@ -20,7 +20,7 @@ const patience = 500;
 
 /** Why cells were not pasted, filled or emptied: nothing was changed then. */
 export interface NotDone {
-  readonly says: string;
+  readonly message: string;
   readonly problems: readonly string[];
 }
 
@@ -55,33 +55,33 @@ export function useCells(
     if (problems.length > 0) {
       const more = problems.length - mostSaid;
       return setNotDone({
-        says:
+        message:
           problems.length === 1 ? 'One cell does not fit. Nothing was changed.' : `${locale().count(problems.length)} cells do not fit. Nothing was changed.`,
         problems: [...problems.slice(0, mostSaid), ...(more > 0 ? [`And ${locale().count(more)} more.`] : [])],
       });
     }
     const missing = leftOut + records.filter((record) => record === undefined).length;
     const without = missing === 0 ? '' : ` ${locale().count(missing)} more ${missing === 1 ? 'row' : 'rows'} had no record to go to: add those first.`;
-    if (wanted.length === 0 && closed > 0) return setNotDone({ says: `These cells can’t be changed in the list.${without}`, problems: [] });
-    if (writes.length === 0) return setNotDone({ says: `These cells have these values already.${without}`, problems: [] });
+    if (wanted.length === 0 && closed > 0) return setNotDone({ message: `These cells can’t be changed in the list.${without}`, problems: [] });
+    if (writes.length === 0) return setNotDone({ message: `These cells have these values already.${without}`, problems: [] });
     const unchanged = closed === 0 ? '' : ` ${closed === 1 ? '1 cell' : `${locale().count(closed)} cells`} can’t be changed in the list, and stayed.`;
     const save = crypto.randomUUID();
     try {
       await call(contract.saveRecords, { params: { app: app.id }, body: { key: save, writes: [...writes] } });
       onDone({
         save,
-        says: `${count === 1 ? '1 cell was' : `${locale().count(count)} cells were`} changed in ${recordsIn(writes.length)}.${unchanged}${without}`,
+        message: `${count === 1 ? '1 cell was' : `${locale().count(count)} cells were`} changed in ${recordsIn(writes.length)}.${unchanged}${without}`,
       });
     } catch (error) {
       const known = records.filter((record) => record !== undefined);
-      setNotDone({ says: `${refusalOf(error, writes, known, called)} Nothing was changed.`, problems: [] });
+      setNotDone({ message: `${refusalOf(error, writes, known, called)} Nothing was changed.`, problems: [] });
     }
     await touched(client, app, tablesTouched(app.design, writes));
   };
   const start = (work: Promise<void>): void => {
     const late = setTimeout(() => setAtWork(true), patience);
     void work
-      .catch((error: unknown) => setNotDone({ says: `${messageOf(error)} Nothing was changed.`, problems: [] }))
+      .catch((error: unknown) => setNotDone({ message: `${messageOf(error)} Nothing was changed.`, problems: [] }))
       .finally(() => {
         clearTimeout(late);
         setAtWork(false);

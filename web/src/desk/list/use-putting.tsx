@@ -35,7 +35,7 @@ export function usePutting(table: Table) {
     }
     await touched(client, app, tablesTouched(app.design, [write]));
     underway.current.delete(record.id);
-    if (isSaved && to !== null) setDone({ save, says: `${called(record)} ${to}.` });
+    if (isSaved && to !== null) setDone({ save, message: `${called(record)} ${to}.` });
   };
   const set = (record: RecordAnswer, values: Readonly<Record<string, Value>>, to: string): Promise<void> =>
     send(

@@ -70,7 +70,7 @@ export function PickedBy({ query, columns, picked, change }: FiltersProps) {
       'values' in narrowing
         ? narrowing.values.map((value) => words(column, known.find((each) => written(each.value) === value)?.value ?? value)).join(' or ')
         : `${locale().date(narrowing.from)} to ${locale().date(later(narrowing.before, -1))}`;
-    return [{ id, says: `${column.name}: ${data === undefined ? '…' : said}`, onRemove: () => change({ only: withValues(picked.only, id, []) }) }];
+    return [{ id, label: `${column.name}: ${data === undefined ? '…' : said}`, onRemove: () => change({ only: withValues(picked.only, id, []) }) }];
   });
   return <ActiveFilters filters={filters} onNone={() => change({ only: [] })} />;
 }

@@ -160,7 +160,7 @@ export function ChildRows({
   const removeAt = (i: number): void => {
     setSpot(null);
     const [gone] = getValues(name).slice(i, i + 1);
-    if (gone !== undefined) undoing.keep({ says: `Removed ${nameOf(gone, columns[0], i)}.`, without: (now) => [...now.slice(0, i), gone, ...now.slice(i)] });
+    if (gone !== undefined) undoing.keep({ message: `Removed ${nameOf(gone, columns[0], i)}.`, without: (now) => [...now.slice(0, i), gone, ...now.slice(i)] });
     remove(i);
     // The focus goes to what takes the row's place, or to the button that adds one.
     requestAnimationFrame(() => {
@@ -189,7 +189,7 @@ export function ChildRows({
       next[row + r] = { ...target, values };
     }
     undoing.keep({
-      says: `Pasted ${locale().count(cells.length)} ${cells.length === 1 ? 'row' : 'rows'}.`,
+      message: `Pasted ${locale().count(cells.length)} ${cells.length === 1 ? 'row' : 'rows'}.`,
       without: withoutPasted(all, next.slice(row, row + cells.length)),
     });
     setValue(name, next, { shouldDirty: true });
@@ -250,7 +250,7 @@ export function ChildRows({
         </span>
         {undoing.change !== null && (
           <span className="undo-row" role="status">
-            {undoing.change.says} <Button onClick={undo}>Undo</Button>
+            {undoing.change.message} <Button onClick={undo}>Undo</Button>
           </span>
         )}
       </div>

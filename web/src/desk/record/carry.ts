@@ -19,14 +19,14 @@ interface Carried extends Late {
 /** An input by its name, with what is marked in it; or a button by its words. */
 type Focused =
   | { readonly kind: 'input'; readonly name: string; readonly from: number | null; readonly to: number | null }
-  | { readonly kind: 'button'; readonly says: string };
+  | { readonly kind: 'button'; readonly label: string };
 let carried: Carried | null = null;
 
 const wordsOf = (button: HTMLButtonElement): string => button.getAttribute('aria-label') ?? button.textContent;
 
 function focusNow(): Focused | null {
   const at = document.activeElement;
-  if (at instanceof HTMLButtonElement) return { kind: 'button', says: wordsOf(at) };
+  if (at instanceof HTMLButtonElement) return { kind: 'button', label: wordsOf(at) };
   const isText = at instanceof HTMLInputElement || at instanceof HTMLTextAreaElement;
   return isText && at.name !== '' ? { kind: 'input', name: at.name, from: at.selectionStart, to: at.selectionEnd } : null;
 }
@@ -37,7 +37,7 @@ function focusAgain(focus: Focused): void {
   if (focus.kind === 'button') {
     // What lies behind a window is out of reach.
     const within = [...document.querySelectorAll('[role=dialog]')].at(-1) ?? document;
-    const button = [...within.querySelectorAll('button')].find((each) => wordsOf(each) === focus.says);
+    const button = [...within.querySelectorAll('button')].find((each) => wordsOf(each) === focus.label);
     if (button !== undefined && isFree(button)) button.focus();
     return;
   }

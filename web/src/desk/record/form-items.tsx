@@ -121,7 +121,7 @@ function ImageItem({ item }: ItemProps<FormItemOf<'image'>>) {
   const addressOf = useContext(ImageAddress);
   return item.file === undefined ? null : (
     <p className={`form-image span-${item.width}`}>
-      <img src={addressOf(app, item.file.hash)} alt={item.says} />
+      <img src={addressOf(app, item.file.hash)} alt={item.alt} />
     </p>
   );
 }

@@ -3,7 +3,7 @@ import type { FormRow } from './form-values.js';
 
 /** Something done to the rows of a form that can be undone until the record is saved. */
 interface RowChange {
-  readonly says: string;
+  readonly message: string;
   /** The rows without it. What was typed in others since stays. */
   readonly without: (now: readonly FormRow[]) => FormRow[];
 }

@@ -28,7 +28,7 @@ export function useStart(table: string, open: OpenRecord) {
     setUnsaved(isDirty);
     if (isDirty) return;
     void act({ kind: 'start', table, id, rev, automation: automation.id }, async (save) => {
-      useJustRun.setState({ done: { save, says: `${automation.name}: done.` }, at });
+      useJustRun.setState({ done: { save, message: `${automation.name}: done.` }, at });
       await leaveIfGone();
     });
   };

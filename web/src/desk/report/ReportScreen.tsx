@@ -53,7 +53,7 @@ export default function ReportScreen() {
         <div className="end">
           <Favourite link={{ kind: 'page', page: { kind: 'report', report: report.id } }} />
           <SaveFile
-            says="Save as PDF"
+            label="Save as PDF"
             route="printReport"
             params={{ app: app.id, report: report.id }}
             name={`${report.name}.pdf`}

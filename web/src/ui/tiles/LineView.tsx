@@ -46,11 +46,11 @@ export function LineView({ answer, onPoint }: ChartProps) {
     .x((each) => each.x)
     .y((each) => each.y ?? 0);
   const many = Math.max(2, Math.floor(width / 90));
-  const marks: readonly { readonly x: number; readonly says: string }[] = !isContinuous
-    ? placed.filter((_, i) => i % Math.ceil(points.length / many) === 0).map((each) => ({ x: each.x, says: words(each.point.label) }))
+  const marks: readonly { readonly x: number; readonly label: string }[] = !isContinuous
+    ? placed.filter((_, i) => i % Math.ceil(points.length / many) === 0).map((each) => ({ x: each.x, label: words(each.point.label) }))
     : label.type === 'date'
-      ? time.ticks(many).map((tick) => ({ x: time(tick), says: time.tickFormat(many)(tick) }))
-      : number.ticks(many).map((tick) => ({ x: number(tick), says: amountWords({ ...label, digits: null }, String(tick)) }));
+      ? time.ticks(many).map((tick) => ({ x: time(tick), label: time.tickFormat(many)(tick) }))
+      : number.ticks(many).map((tick) => ({ x: number(tick), label: amountWords({ ...label, digits: null }, String(tick)) }));
   const here = Math.min(at ?? placed.length, placed.length - 1);
   const shown = placed[here];
   const saysOf = (point: Point): string => `${words(point.label)}: ${amountWords(value, point.value)}`;
@@ -98,7 +98,7 @@ export function LineView({ answer, onPoint }: ChartProps) {
           ))}
           {marks.map((mark, i) => (
             <text key={i} x={mark.x} y={height - 6} textAnchor={mark.x > width - 50 ? 'end' : mark.x < 24 ? 'start' : 'middle'} className="axis-word">
-              {mark.says}
+              {mark.label}
             </text>
           ))}
           <path d={path(placed) ?? ''} className="line-path" />

@@ -40,15 +40,15 @@ export function RoleMatrix({ role, table }: { readonly role: string | undefined;
                         <span className="q">nothing</span>
                       ) : (
                         grouped(words).map((group) => (
-                          <span key={group.says} className="grant-word">
-                            {group.says} {group.reach !== null && <i>{group.reach}</i>}
+                          <span key={group.words} className="grant-word">
+                            {group.words} {group.reach !== null && <i>{group.reach}</i>}
                           </span>
                         ))
                       )}
                       {words.length > 0 &&
-                        but.map((says) => (
-                          <span key={says} className="grant-word q">
-                            {says}
+                        but.map((exception) => (
+                          <span key={exception} className="grant-word q">
+                            {exception}
                           </span>
                         ))}
                     </Link>

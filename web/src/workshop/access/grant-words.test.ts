@@ -18,10 +18,10 @@ test('the words of grants add up', () => {
 test('the words are as few as say it', () => {
   const some = grant('one', { condition: 'Code = "a"', add: true, change: true });
   expect(grouped(grantWords(role(some, grant('two', {})), 'hives'))).toEqual([
-    { says: 'sees', reach: 'all' },
-    { says: 'adds, changes', reach: 'some' },
+    { words: 'sees', reach: 'all' },
+    { words: 'adds, changes', reach: 'some' },
   ]);
-  expect(grouped(grantWords({ ...role(), everything: true }, 'any'))).toEqual([{ says: 'everything', reach: null }]);
+  expect(grouped(grantWords({ ...role(), everything: true }, 'any'))).toEqual([{ words: 'everything', reach: null }]);
 });
 
 test('a grant is put in its place', () => {

@@ -26,11 +26,11 @@ export function grantWords(role: Role, table: string): readonly GrantWord[] {
 }
 
 /** The words with those of the same reach taken together, as a cell has room for: "sees, adds some". */
-export function grouped(words: readonly GrantWord[]): readonly { readonly says: string; readonly reach: GrantWord['reach'] | null }[] {
-  if (words.length === verbs.length && words.every((word) => word.reach === 'all')) return [{ says: 'everything', reach: null }];
+export function grouped(words: readonly GrantWord[]): readonly { readonly words: string; readonly reach: GrantWord['reach'] | null }[] {
+  if (words.length === verbs.length && words.every((word) => word.reach === 'all')) return [{ words: 'everything', reach: null }];
   return (['all', 'some'] as const).flatMap((reach) => {
     const said = words.filter((word) => word.reach === reach).map((word) => word.verb);
-    return said.length === 0 ? [] : [{ says: said.join(', '), reach }];
+    return said.length === 0 ? [] : [{ words: said.join(', '), reach }];
   });
 }
 

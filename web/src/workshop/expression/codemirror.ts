@@ -40,9 +40,9 @@ function optionOf(option: Option): Completion {
   };
 }
 
-function explanation(says: string, expression: string | undefined, result: string | undefined): HTMLElement {
+function explanation(help: string, expression: string | undefined, result: string | undefined): HTMLElement {
   const box = document.createElement('div');
-  box.append(says);
+  box.append(help);
   if (expression !== undefined) {
     const example = document.createElement('code');
     example.textContent = `${expression} is ${result ?? ''}`;

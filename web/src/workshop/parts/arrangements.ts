@@ -14,7 +14,7 @@ interface Need {
 export interface Way {
   readonly name: string;
   /** As the sentence of the list says it. */
-  readonly says: string;
+  readonly phrase: string;
   /** Without which there is no such arrangement; null: it needs nothing. */
   readonly needs: Need | null;
   /** What it shows besides, and can do without. `none`: what holds then. */
@@ -28,21 +28,21 @@ const givesDay = (field: Field, app: AppInHand): boolean => hasDay(field) || app
 export const isSummable = (app: AppInHand, field: Field): boolean =>
   field.kind === 'formula' ? app.formulas[field.id] === 'number' : kindOf(field).traits.addsUp;
 export const ways = {
-  grid: { name: 'Grid', says: 'as a grid', needs: null },
-  cards: { name: 'Cards', says: 'as cards', needs: null },
+  grid: { name: 'Grid', phrase: 'as a grid', needs: null },
+  cards: { name: 'Cards', phrase: 'as cards', needs: null },
   board: {
     name: 'Board',
-    says: 'as a board',
+    phrase: 'as a board',
     needs: {
       key: 'by',
       label: 'A column for each',
       fits: (field) => field.kind === 'choice' || field.kind === 'yes_no' || field.kind === 'reference' || field.kind === 'person',
     },
   },
-  calendar: { name: 'Calendar', says: 'as a calendar', needs: { key: 'day', label: 'On the day of', fits: hasDay } },
+  calendar: { name: 'Calendar', phrase: 'as a calendar', needs: { key: 'day', label: 'On the day of', fits: hasDay } },
   timeline: {
     name: 'Timeline',
-    says: 'on a timeline',
+    phrase: 'on a timeline',
     needs: { key: 'from', label: 'Begins', fits: hasDay },
     further: [
       { key: 'to', label: 'Ends', none: 'on the same day', fits: givesDay },
@@ -51,17 +51,17 @@ export const ways = {
   },
   chart: {
     name: 'Chart',
-    says: 'as a chart',
+    phrase: 'as a chart',
     needs: { key: 'by', label: 'A bar for each, or over time', fits: canNarrow },
     further: [{ key: 'sum', label: 'How long it is', none: 'the number of records', fits: (field, app) => isSummable(app, field) }],
   },
-  map: { name: 'Map', says: 'as a map', needs: { key: 'place', label: 'Where it is', fits: (field) => field.kind === 'place' } },
+  map: { name: 'Map', phrase: 'as a map', needs: { key: 'place', label: 'Where it is', fits: (field) => field.kind === 'place' } },
 } as const satisfies Record<ArrangementKind, Way>;
 
 /** How it is arranged, as a sentence says it. @param nameOf what a field or column is called; undefined where there is none */
 export function arrangementWords(arrangement: Arrangement, nameOf: (id: string) => string | undefined): string {
   const names = [fieldOfArrangement(arrangement), ...furtherFields(arrangement)].flatMap((id) => (id === null ? [] : (nameOf(id) ?? [])));
-  return `${ways[arrangement.kind].says}${names.length === 0 ? '' : ` by ${names.join(', ')}`}`;
+  return `${ways[arrangement.kind].phrase}${names.length === 0 ? '' : ` by ${names.join(', ')}`}`;
 }
 
 /** The arrangement with another field or column for one of its needs; `undefined`: without one. What else it was made by stays. */

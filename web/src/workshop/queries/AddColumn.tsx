@@ -20,7 +20,7 @@ export function AddColumn(props: {
   return (
     <div className="details-body">
       <p className="q sm">Choose a field of {name}, a field of a linked record, or a summary of related records.</p>
-      <Steps design={design} table={table} path="" says="" onPick={onPick} />
+      <Steps design={design} table={table} path="" pathInWords="" onPick={onPick} />
       {!isOfRows && (
         <>
           <h3 className="h3">All rows together</h3>
@@ -46,13 +46,13 @@ interface StepsProps {
   /** How an expression speaks of these records; ends with a dot unless it is empty. */
   readonly path: string;
   /** The same in words, for the name of a column. */
-  readonly says: string;
+  readonly pathInWords: string;
   readonly onPick: (column: Picked) => void;
 }
 
-function Steps({ design, table, path, says, onPick }: StepsProps) {
+function Steps({ design, table, path, pathInWords, onPick }: StepsProps) {
   const [open, setOpen] = useState<string | null>(null);
-  const named = (name: string): string => (says === '' ? name : `${says} ${name.toLowerCase()}`);
+  const named = (name: string): string => (pathInWords === '' ? name : `${pathInWords} ${name.toLowerCase()}`);
   const toggle = (name: string) => (
     <IconButton aria-label={`Show fields of ${name}`} aria-expanded={open === name} onClick={() => setOpen(open === name ? null : name)}>
       {open === name ? <CaretDownIcon size={14} /> : <CaretRightIcon size={14} />}
@@ -72,7 +72,7 @@ function Steps({ design, table, path, says, onPick }: StepsProps) {
                 </Button>
                 {toggle(member.name)}
               </div>
-              {open === member.name && <Sums design={design} table={child} path={expression} says={named(member.name)} onPick={onPick} />}
+              {open === member.name && <Sums design={design} table={child} path={expression} pathInWords={named(member.name)} onPick={onPick} />}
             </li>
           );
         }
@@ -85,7 +85,7 @@ function Steps({ design, table, path, says, onPick }: StepsProps) {
               {member.field.kind === 'reference' && toggle(member.name)}
             </div>
             {open === member.name && member.field.kind === 'reference' && (
-              <Steps design={design} table={parentOf(design, member.field).id} path={`${expression}.`} says={named(member.field.name)} onPick={onPick} />
+              <Steps design={design} table={parentOf(design, member.field).id} path={`${expression}.`} pathInWords={named(member.field.name)} onPick={onPick} />
             )}
           </li>
         );
@@ -98,14 +98,14 @@ function Steps({ design, table, path, says, onPick }: StepsProps) {
 const summaryOf = (way: string, list: string, field: Field): string => (field.required ? `${way}(${list})` : `${way}(${list}${leavesOutEmpty})`);
 
 /** What can be said of many records in one value. */
-function Sums({ design, table, path, says, onPick }: StepsProps) {
+function Sums({ design, table, path, pathInWords, onPick }: StepsProps) {
   const offered = membersOf(design, table).flatMap((member) => {
     if (member.kind !== 'field') return [];
     const kind = typeOfField(design, table, member.field)?.kind;
     const ways = kind === 'number' ? (['sum', 'mean', 'max'] as const) : kind === 'date' ? (['min', 'max'] as const) : [];
     return ways.map((way) => {
       const word = { sum: 'Sum of', mean: 'Average', min: 'Earliest', max: kind === 'date' ? 'Latest' : 'Largest' }[way];
-      return { key: `${way} ${member.field.id}`, says: `${word} ${member.field.name}`, expression: summaryOf(way, `${path}.${member.name}`, member.field) };
+      return { key: `${way} ${member.field.id}`, label: `${word} ${member.field.name}`, expression: summaryOf(way, `${path}.${member.name}`, member.field) };
     });
   });
   if (offered.length === 0) return <p className="q sm steps-none">These records have no numbers or dates to summarise. Use an expression.</p>;
@@ -114,7 +114,9 @@ function Sums({ design, table, path, says, onPick }: StepsProps) {
       <li className="q sm steps-none">Empty values are left out.</li>
       {offered.map((each) => (
         <li key={each.key}>
-          <Button onClick={() => onPick({ name: `${each.says} of ${says.toLowerCase()}`, expression: each.expression, summary: null })}>{each.says}</Button>
+          <Button onClick={() => onPick({ name: `${each.label} of ${pathInWords.toLowerCase()}`, expression: each.expression, summary: null })}>
+            {each.label}
+          </Button>
         </li>
       ))}
     </ul>

@@ -8,12 +8,12 @@ const count = (n: number): string => locale().count(n);
 /** Where the rows go: what each part of the condition leaves out, from the grain to the result. */
 export function QueryLedger({ query, ledger, isOn }: { readonly query: SavedQuery; readonly ledger: QueryResult['ledger']; readonly isOn: boolean }) {
   const { design } = useApp();
-  const all = ledger[0]?.kept ?? 0;
+  const all = ledger[0]?.left ?? 0;
   const { name } = tableOf(design, query.table);
   const groups = groupsOf(query).map((group) => group.name);
   const stepText = (step: QueryResult['ledger'][number]): React.ReactNode => {
-    if (step.kind === 'condition') return step.says;
-    if (step.kind === 'limit') return `only the first ${count(step.kept)}`;
+    if (step.kind === 'condition') return step.condition;
+    if (step.kind === 'limit') return `only the first ${count(step.left)}`;
     if (step.kind === 'groups') return groups.length === 0 ? 'summarised in one row' : `grouped by ${groups.join(' and ')}`;
     return (
       <>
@@ -33,14 +33,14 @@ export function QueryLedger({ query, ledger, isOn }: { readonly query: SavedQuer
       </thead>
       <tbody>
         {ledger.map((step, i) => {
-          const before = ledger[i - 1]?.kept;
+          const before = ledger[i - 1]?.left;
           const isLast = i === ledger.length - 1;
           return (
             <tr key={i} className={`${isOn && step.kind === 'condition' ? 'on' : ''} ${isLast ? 'end' : ''}`}>
               <th scope="row">{stepText(step)}</th>
-              <td className="lo">{before === undefined || step.kind === 'groups' ? '' : count(before - step.kept)}</td>
-              <td className="kept">{count(step.kept)}</td>
-              <td className="bar-cell">{step.kind !== 'groups' && <i style={{ width: `${all === 0 ? 0 : (step.kept / all) * 100}%` }} />}</td>
+              <td className="lo">{before === undefined || step.kind === 'groups' ? '' : count(before - step.left)}</td>
+              <td className="kept">{count(step.left)}</td>
+              <td className="bar-cell">{step.kind !== 'groups' && <i style={{ width: `${all === 0 ? 0 : (step.left / all) * 100}%` }} />}</td>
             </tr>
           );
         })}

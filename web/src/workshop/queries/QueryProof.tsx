@@ -50,7 +50,7 @@ export function QueryProof(props: {
   const { tried, isStale, problems } = props.answer;
   const { design } = useApp();
   const { data } = tried;
-  const total = data?.ledger.at(-1)?.kept ?? 0;
+  const total = data?.ledger.at(-1)?.left ?? 0;
   return (
     <div className={isStale ? 'pull stale' : 'pull'}>
       <div className="slug">
@@ -72,7 +72,7 @@ export function QueryProof(props: {
         {query.columns.length > 0 &&
           data !== undefined &&
           data.rows.length === 0 &&
-          (data.ledger[0]?.kept === 0 ? (
+          (data.ledger[0]?.left === 0 ? (
             <Empty title={`No records in ${tableOf(design, query.table).name} yet.`}>Add one on the Desk to see it here.</Empty>
           ) : (
             <Empty title="No rows left.">The ledger above shows which condition removes them.</Empty>
@@ -92,7 +92,7 @@ function Slug({ data, total, name, at }: { readonly data: QueryResult; readonly 
         {locale().count(data.rows.length)} of {locale().count(total)} {total === 1 ? 'row' : 'rows'}
       </span>
       <span className="q el">
-        from {locale().count(data.ledger[0]?.kept ?? 0)} records of {name}, updated {locale().time(at)}
+        from {locale().count(data.ledger[0]?.left ?? 0)} records of {name}, updated {locale().time(at)}
       </span>
     </>
   );

@@ -107,8 +107,8 @@ export function ReportProof(props: {
                 </thead>
                 <tbody>
                   {data.proof.sums.map((sum) => (
-                    <tr key={sum.says} className={sum.holds ? '' : 'bad'}>
-                      <th scope="row">{sum.says}</th>
+                    <tr key={sum.label} className={sum.holds ? '' : 'bad'}>
+                      <th scope="row">{sum.label}</th>
                       <td>{printed(sum, sum.paper)}</td>
                       <td>{printed(sum, sum.source)}</td>
                     </tr>
@@ -140,7 +140,7 @@ function Checks({ proof }: { readonly proof: Proof }) {
     <span className="end">
       <span className="strip" aria-hidden="true">
         {proof.sums.map((sum) => (
-          <i key={sum.says} className={sum.holds ? '' : 'bad'} />
+          <i key={sum.label} className={sum.holds ? '' : 'bad'} />
         ))}
         {looks.map((isFound, i) => (
           <i key={lookedFor[i]} className={isFound ? 'look' : ''} />
@@ -172,12 +172,12 @@ function Finding(props: {
     broken: `${name} has a word that is too wide, ${often}.`,
     no_sign: `${name} has characters that can't be printed, ${often}. Boxes are shown instead.`,
   }[finding.kind];
-  const fix = (): { readonly says: string; readonly report: Report } | null => {
+  const fix = (): { readonly label: string; readonly report: Report } | null => {
     if (finding.kind === 'bare_heading')
-      return { says: 'Keep it with its row', report: { ...report, groups: report.groups.map((group) => ({ ...group, keepsHeading: true })) } };
+      return { label: 'Keep it with its row', report: { ...report, groups: report.groups.map((group) => ({ ...group, keepsHeading: true })) } };
     if (field === undefined || finding.kind === 'no_sign') return null;
-    if (finding.kind === 'cut' && !field.wraps) return { says: 'Wrap the text', report: editField(report, field.column, { wraps: true }) };
-    return field.share < 40 ? { says: 'Widen it', report: editField(report, field.column, { share: Math.min(field.share + 4, 40) }) } : null;
+    if (finding.kind === 'cut' && !field.wraps) return { label: 'Wrap the text', report: editField(report, field.column, { wraps: true }) };
+    return field.share < 40 ? { label: 'Widen it', report: editField(report, field.column, { share: Math.min(field.share + 4, 40) }) } : null;
   };
   const offer = fix();
   return (
@@ -191,7 +191,7 @@ function Finding(props: {
       </span>
       {offer !== null && (
         <button type="button" className="lk fix" onClick={() => onChange(offer.report)}>
-          {offer.says}
+          {offer.label}
         </button>
       )}
     </p>

@@ -16,7 +16,7 @@ export function ImagePicture({ item }: { readonly item: Image }) {
   return item.file === undefined ? (
     <span className="placed-image q sm">Choose an image at the right.</span>
   ) : (
-    <img className="placed-image" src={addressOf(app, item.file.hash)} alt={item.says} draggable={false} />
+    <img className="placed-image" src={addressOf(app, item.file.hash)} alt={item.alt} draggable={false} />
   );
 }
 
@@ -62,8 +62,8 @@ export function ImageSettings({ item, onChange }: SettingsProps<Image>) {
       />
       <TextField
         label="What it shows"
-        value={item.says}
-        onChange={(event) => onChange({ ...item, says: event.target.value })}
+        value={item.alt}
+        onChange={(event) => onChange({ ...item, alt: event.target.value })}
         helperText="Read to people who can't see it. Empty if it only decorates."
         multiline
       />

@@ -10,7 +10,7 @@ const starts: readonly { readonly name: string; readonly make: (design: AppDesig
   { name: 'Section', make: () => ({ kind: 'heading', id: newId('hd'), text: 'Section' }) },
   { name: 'Tab', make: () => ({ kind: 'tab', id: newId('tb'), name: 'Tab' }) },
   { name: 'Text', make: () => ({ kind: 'text', id: newId('tx'), text: 'A text that helps.', width: 12 }) },
-  { name: 'Image', make: () => ({ kind: 'image', id: newId('im'), says: '', width: 6 }) },
+  { name: 'Image', make: () => ({ kind: 'image', id: newId('im'), alt: '', width: 6 }) },
   {
     name: 'Button',
     make: (design, table) => {

@@ -50,7 +50,7 @@ const looks: { readonly [K in FormItem['kind']]: ItemLook<FormItemOf<K>> } = {
     renamed: null,
     Picture: ({ item, name }) => {
       const { design } = useApp();
-      return <RowsPicture name={name} says={`Rows of ${tableOf(design, relationshipOf(design, item.relationship).child).name}`} item={item} />;
+      return <RowsPicture name={name} summary={`Rows of ${tableOf(design, relationshipOf(design, item.relationship).child).name}`} item={item} />;
     },
     Settings: (props) => (
       <>
@@ -77,7 +77,7 @@ const looks: { readonly [K in FormItem['kind']]: ItemLook<FormItemOf<K>> } = {
   },
   image: {
     noun: 'Image',
-    name: (item) => (item.says === '' ? (item.file?.name ?? 'Image') : item.says),
+    name: (item) => (item.alt === '' ? (item.file?.name ?? 'Image') : item.alt),
     renamed: null,
     Picture: ImagePicture,
     Settings: ImageSettings,
@@ -156,7 +156,7 @@ const looks: { readonly [K in FormItem['kind']]: ItemLook<FormItemOf<K>> } = {
       return (
         <RowsPicture
           name={name}
-          says={`${list?.arrangement.kind === 'chart' ? 'A chart of records' : 'Records'} of ${list === undefined ? '' : tableOf(design, list.table).name}, to open`}
+          summary={`${list?.arrangement.kind === 'chart' ? 'A chart of records' : 'Records'} of ${list === undefined ? '' : tableOf(design, list.table).name}, to open`}
           item={item}
         />
       );
@@ -200,11 +200,11 @@ function FieldPicture({ item, table, name }: PictureProps<FormItemOf<'field'>>) 
   );
 }
 
-function RowsPicture({ name, says, item }: { readonly name: string; readonly says: string; readonly item: FormItemOf<'children' | 'list'> }) {
+function RowsPicture({ name, summary, item }: { readonly name: string; readonly summary: string; readonly item: FormItemOf<'children' | 'list'> }) {
   return (
     <>
       <h2>{name}</h2>
-      <span className="q sm">{says}</span>
+      <span className="q sm">{summary}</span>
       <Conditions item={item} />
     </>
   );

@@ -3,7 +3,7 @@ import type { LineEnd, Point } from './diagram-layout.js';
 import { endOf, pathOf, ringSize, wordsAt } from './line-ends.js';
 
 export type CrowsFootEdge = Edge<
-  { readonly isHot: boolean; readonly ends: readonly [LineEnd, LineEnd]; readonly says: string; readonly points: readonly Point[] },
+  { readonly isHot: boolean; readonly ends: readonly [LineEnd, LineEnd]; readonly label: string; readonly points: readonly Point[] },
   'crow'
 >;
 
@@ -23,7 +23,7 @@ export function CrowsFoot({ id, data }: EdgeProps<CrowsFootEdge>) {
   const [first, last] = [points[0], points.at(-1)];
   if (data === undefined || first === undefined || last === undefined) return null;
   const [color, strokeWidth] = data.isHot ? ['var(--green)', 1.8] : ['var(--rule2)', 1.2];
-  const words = data.isHot ? wordsAt(points, data.says, false) : null;
+  const words = data.isHot ? wordsAt(points, data.label, false) : null;
   return (
     <>
       <BaseEdge id={id} path={pathOf(points)} style={{ stroke: color, strokeWidth }} />
@@ -34,7 +34,7 @@ export function CrowsFoot({ id, data }: EdgeProps<CrowsFootEdge>) {
       {words !== null && (
         <EdgeLabelRenderer>
           <span className="edge-says" style={{ transform: `translate(-50%, -50%) translate(${words.x}px, ${words.y}px)` }}>
-            {data.says}
+            {data.label}
           </span>
         </EdgeLabelRenderer>
       )}

@@ -267,7 +267,7 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
       focusable: false,
       ariaLabel: line.sentence,
       zIndex: isHot ? 1 : 0,
-      data: { isHot, ends: line.ends, says: line.says, points: places.lines.get(line.id) ?? [] },
+      data: { isHot, ends: line.ends, label: line.label, points: places.lines.get(line.id) ?? [] },
     };
   });
   const connect = ({ source, target }: Connection): void => onConnect?.(source, target);

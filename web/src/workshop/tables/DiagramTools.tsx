@@ -23,10 +23,10 @@ interface ToolsProps {
   readonly onNote: () => void;
 }
 
-function Tool({ says, onClick, isMenu = false, children }: { says: string; onClick: (at: HTMLElement) => void; isMenu?: boolean; children: ReactElement }) {
+function Tool({ label, onClick, isMenu = false, children }: { label: string; onClick: (at: HTMLElement) => void; isMenu?: boolean; children: ReactElement }) {
   return (
-    <Tooltip title={says}>
-      <IconButton size="small" aria-label={says} {...(isMenu ? { 'aria-haspopup': 'menu' } : {})} onClick={(event) => onClick(event.currentTarget)}>
+    <Tooltip title={label}>
+      <IconButton size="small" aria-label={label} {...(isMenu ? { 'aria-haspopup': 'menu' } : {})} onClick={(event) => onClick(event.currentTarget)}>
         {children}
       </IconButton>
     </Tooltip>
@@ -53,30 +53,30 @@ export function DiagramTools({ bounds, name, picture, onShowAll, onArrange, onSe
   return (
     <>
       <div className="map-tools" role="toolbar" aria-label="Diagram">
-        <Tool says="Draw it smaller" onClick={() => void zoomOut()}>
+        <Tool label="Draw it smaller" onClick={() => void zoomOut()}>
           <MinusIcon />
         </Tool>
         <span className="map-size" aria-label="Size">
           {locale().count(Math.round(zoom * 100))} %
         </span>
-        <Tool says="Draw it larger" onClick={() => void zoomIn()}>
+        <Tool label="Draw it larger" onClick={() => void zoomIn()}>
           <PlusIcon />
         </Tool>
-        <Tool says="Show all tables" onClick={onShowAll}>
+        <Tool label="Show all tables" onClick={onShowAll}>
           <ArrowsInIcon />
         </Tool>
         {onArrange !== null && (
-          <Tool says="Arrange by relationships" onClick={onArrange}>
+          <Tool label="Arrange by relationships" onClick={onArrange}>
             <TreeStructureIcon />
           </Tool>
         )}
-        <Tool says="New section of tables" onClick={onSection}>
+        <Tool label="New section of tables" onClick={onSection}>
           <SelectionPlusIcon />
         </Tool>
-        <Tool says="New note" onClick={onNote}>
+        <Tool label="New note" onClick={onNote}>
           <NoteIcon />
         </Tool>
-        <Tool says="Save as a picture" isMenu onClick={setAnchor}>
+        <Tool label="Save as a picture" isMenu onClick={setAnchor}>
           <DownloadSimpleIcon />
         </Tool>
       </div>

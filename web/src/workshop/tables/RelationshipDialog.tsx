@@ -101,9 +101,9 @@ export default function RelationshipDialog(props: {
       className="in-sentence"
       slotProps={{ select: { SelectDisplayProps: { 'aria-label': label } } }}
     >
-      {Object.entries(words).map(([each, says]) => (
+      {Object.entries(words).map(([each, words]) => (
         <MenuItem key={each} value={each}>
-          {says}
+          {words}
         </MenuItem>
       ))}
     </TextField>

@@ -41,7 +41,7 @@ export interface Line {
   readonly ends: readonly [from: LineEnd, to: LineEnd];
   /** The table of pairs, where it is a link. */
   readonly link: string | undefined;
-  readonly says: string;
+  readonly label: string;
   /** As a screen reader says it. */
   readonly sentence: string;
 }
@@ -60,7 +60,7 @@ export function linesOf(design: DrawnDesign): readonly Line[] {
         to: child.id,
         ends: [end, field.unique ? 'none or one' : 'many'],
         link: undefined,
-        says: relationship.childrenName,
+        label: relationship.childrenName,
         sentence,
       },
     ];
@@ -69,7 +69,9 @@ export function linesOf(design: DrawnDesign): readonly Line[] {
     const [first, second] = sidesOf(design, link) ?? [];
     if (first === undefined || second === undefined) return [];
     const sentence = `${first.table.name} and ${second.table.name}: each has none or many of the other`;
-    return [{ id: link.id, from: first.table.id, to: second.table.id, ends: ['many', 'many'], link: link.id, says: first.relationship.childrenName, sentence }];
+    return [
+      { id: link.id, from: first.table.id, to: second.table.id, ends: ['many', 'many'], link: link.id, label: first.relationship.childrenName, sentence },
+    ];
   });
   return [...relationships, ...links];
 }

@@ -87,17 +87,17 @@ function noteOf({ text, tone }: DiagramNote, box: Box | undefined): readonly str
   return [tinted(box, tone, ''), ...lines];
 }
 
-function lineOf({ ends, says }: Line, points: readonly Point[]): string {
+function lineOf({ ends, label }: Line, points: readonly Point[]): string {
   const [first, last] = [points[0], points.at(-1)];
   if (first === undefined || last === undefined) return '';
   const marks = [endOf(first, ends[0], 1), endOf(last, ends[1], -1)];
   const rings = marks.map(({ ring }) => (ring === null ? '' : `<circle cx="${ring.x}" cy="${ring.y}" r="${ringSize}" fill="${ink.sheet}"/>`));
-  const at = wordsAt(points, says, true);
+  const at = wordsAt(points, label, true);
   // A stroke of the paper around the words keeps the line out of them.
   const words =
     at === null
       ? ''
-      : `<text x="${at.x}" y="${at.y + 4}" ${titles} font-size="13" font-style="italic" text-anchor="middle" fill="${ink.words}" stroke="${ink.sheet}" stroke-width="6" paint-order="stroke">${escaped(says)}</text>`;
+      : `<text x="${at.x}" y="${at.y + 4}" ${titles} font-size="13" font-style="italic" text-anchor="middle" fill="${ink.words}" stroke="${ink.sheet}" stroke-width="6" paint-order="stroke">${escaped(label)}</text>`;
   return `<g fill="none" stroke="${ink.line}" stroke-width="1.2"><path d="${pathOf(points)}${marks.map(({ path }) => path).join('')}"/>${rings.join('')}</g>${words}`;
 }
 

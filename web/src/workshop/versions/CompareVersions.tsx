@@ -35,7 +35,7 @@ export function CompareVersions({ entries, onClose }: CompareVersionsProps) {
     <TextField select label={label} value={version} onChange={(event) => choose(Number(event.target.value))}>
       {entries.map((entry) => (
         <MenuItem key={entry.version} value={entry.version}>
-          {locale().count(entry.version)}: {entry.says}, {locale().moment(entry.at)}
+          {locale().count(entry.version)}: {entry.description}, {locale().moment(entry.at)}
         </MenuItem>
       ))}
     </TextField>

@@ -33,11 +33,11 @@ export default function VersionsScreen() {
   const [chosen, setChosen] = useState<Chosen | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
-  const restore = ({ version, says, person, at }: LogEntry): void =>
+  const restore = ({ version, description, person, at }: LogEntry): void =>
     setChosen({
       to: { kind: 'version', version },
       title: `Restore version ${locale().count(version)}?`,
-      from: `${says}. ${person}, ${locale().moment(at)}`,
+      from: `${description}. ${person}, ${locale().moment(at)}`,
     });
   const take = async (file: File | undefined): Promise<void> => {
     setProblem(null);
@@ -109,7 +109,7 @@ export default function VersionsScreen() {
                   <tr key={entry.version}>
                     <td className="n">{locale().count(entry.version)}</td>
                     <td>{locale().time(entry.at)}</td>
-                    <td>{entry.says}</td>
+                    <td>{entry.description}</td>
                     <td>{entry.person}</td>
                     <td>
                       {entry.version === app.version ? (

@@ -70,7 +70,7 @@ const kindSays: Readonly<Record<StatusKind, string>> = {
 function StatusPart({ route, onChange, onSpot, status }: PartProps & { readonly status: Status }) {
   const { design } = useApp();
   const others = statusesOf(design, route).filter((each) => each.id !== status.id);
-  const ways = (moves: readonly Move[], says: (move: Move) => string, none: string) =>
+  const ways = (moves: readonly Move[], conditionOf: (move: Move) => string, none: string) =>
     moves.length === 0 ? (
       <p className="q sm">{none}</p>
     ) : (
@@ -80,7 +80,7 @@ function StatusPart({ route, onChange, onSpot, status }: PartProps & { readonly 
             <button type="button" className="lk" onClick={() => onSpot({ kind: 'move', id: move.id })}>
               {move.name}
             </button>
-            <span className="q sm">{says(move)}</span>
+            <span className="q sm">{conditionOf(move)}</span>
           </li>
         ))}
       </ul>

@@ -23,7 +23,7 @@ import { layOutRoute, stopHeight, stopWidth } from './route-layout.js';
 import { locale } from '../../state/locale.js';
 
 type StopNode = Node<
-  { readonly status: Status; readonly says: string; readonly isSelected: boolean; readonly isFound: boolean; readonly onOpen: () => void },
+  { readonly status: Status; readonly countInWords: string; readonly isSelected: boolean; readonly isFound: boolean; readonly onOpen: () => void },
   'stop'
 >;
 type MoveEdge = Edge<
@@ -39,14 +39,14 @@ type MoveEdge = Edge<
 >;
 
 function Stop({ data }: NodeProps<StopNode>) {
-  const { status, says, isSelected, isFound, onOpen } = data;
+  const { status, countInWords, isSelected, isFound, onOpen } = data;
   return (
     <button
       type="button"
       className={isSelected ? 'stop on' : 'stop'}
       style={{ width: stopWidth, height: stopHeight }}
       onClick={onOpen}
-      aria-label={`Status ${status.name}, ${says}`}
+      aria-label={`Status ${status.name}, ${countInWords}`}
       aria-current={isSelected ? 'true' : undefined}
     >
       <Handle type="target" position={Position.Left} className="joint" />
@@ -54,7 +54,7 @@ function Stop({ data }: NodeProps<StopNode>) {
       <span className="stop-words">
         <b className="el">{status.name}</b>
         <span className="q sm">
-          {says}
+          {countInWords}
           {isFound && <i className="loz-mark" role="img" aria-label="something to look at" />}
         </span>
       </span>
@@ -146,7 +146,7 @@ function Drawn({ route, counts, findings, spot, onSpot, onConnect }: DiagramProp
       focusable: false,
       data: {
         status,
-        says: count === undefined ? '' : `${locale().count(count)} now`,
+        countInWords: count === undefined ? '' : `${locale().count(count)} now`,
         isSelected: spot.kind === 'status' && spot.id === status.id,
         isFound: findings.some((finding) => finding.status.id === status.id),
         onOpen: () => onSpot({ kind: 'status', id: status.id }),
