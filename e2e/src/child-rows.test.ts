@@ -153,19 +153,29 @@ test('on a phone each row is a line that opens, and nothing of it lies beside th
   await phone.close();
 });
 
+/** The frames of the inspection that is shown, with a row begun. */
+async function framesWithNewRow() {
+  const frames = page.getByRole('group', { name: 'Frames checked' });
+  await frames.getByRole('button', { name: 'Add a row to Frames checked' }).click();
+  await frames.getByRole('textbox', { name: 'Frame', exact: true }).waitFor();
+  return frames;
+}
+
+/** Pastes a block of cells where the focus is. */
+const pasted = (text: string): Promise<void> =>
+  page.evaluate((cells) => {
+    const data = new DataTransfer();
+    data.setData('text/plain', cells);
+    document.activeElement?.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+  }, text);
+
 test('cells copied from a spreadsheet fill child rows', async () => {
   const { id } = await rowOf(house, app, 'SELECT min(id) AS id FROM inspections');
   await visit(page, `/desk/${app}/inspections/${id}`);
-  const frames = page.getByRole('group', { name: 'Frames checked' });
-  await frames.getByRole('button', { name: 'Add a row to Frames checked' }).click();
+  const frames = await framesWithNewRow();
   const rows = frames.getByRole('button', { name: /^Remove row/u });
-  await frames.getByRole('textbox', { name: 'Frame', exact: true }).waitFor();
   const before = await rows.count();
-  await page.evaluate(() => {
-    const data = new DataTransfer();
-    data.setData('text/plain', '7\t40\t20\n8\t50\t10\n');
-    document.activeElement?.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
-  });
+  await pasted('7\t40\t20\n8\t50\t10\n');
   await expect.poll(() => rows.count()).toBe(before + 1);
   // A row that is removed by mistake comes back, by a key or by a press.
   await rows.first().click();
@@ -184,6 +194,50 @@ test('cells copied from a spreadsheet fill child rows', async () => {
   await page.reload();
   await frames.getByRole('row').last().getByRole('cell', { name: '50', exact: true }).waitFor();
 });
+
+test('two hundred rows are pasted, and the three cells that can’t be read are mended where they are', async () => {
+  const { id } = await rowOf(house, app, 'SELECT max(id) AS id FROM inspections');
+  await visit(page, `/desk/${app}/inspections/${id}`);
+  const frames = await framesWithNewRow();
+  const lines = Array.from({ length: 200 }, (_, i) => `${i + 1}\t${i === 50 ? 'lots' : i === 120 ? 'most' : 40}\t${i === 199 ? 'half' : 20}`);
+  await pasted(lines.join('\n'));
+  await frames.getByText('Pasted 200 rows.').waitFor();
+  await page.keyboard.press('Control+s');
+  const toMend = (count: string) => page.getByRole('alert').getByText(`${count} correction. Nothing was saved.`).waitFor();
+  const typedIn = () => page.evaluate(() => (document.activeElement instanceof HTMLInputElement ? document.activeElement.value : ''));
+  await toMend('3 values need');
+  await expect.poll(typedIn).toBe('lots');
+  await page.keyboard.type('41');
+  await page.keyboard.press('Control+s');
+  await toMend('2 values need');
+  await expect.poll(typedIn).toBe('most');
+  await page.keyboard.type('42');
+  await toMend('One value needs');
+  await page.getByRole('button', { name: 'Go to the first' }).click();
+  await expect.poll(typedIn).toBe('half');
+  // What is wrong with the last row is in sight as well.
+  expect(await frames.getByText('"half" is not a number').evaluate(isInSight)).toBe(true);
+  await page.keyboard.type('21');
+  // What is wrong above the rows comes first.
+  await page.getByRole('textbox', { name: 'Bees sampled' }).fill('many');
+  await page.keyboard.press('Control+s');
+  await toMend('One value needs');
+  await expect.poll(typedIn).toBe('many');
+  await page.getByRole('textbox', { name: 'Notes' }).focus();
+  await page.getByRole('button', { name: 'Go to the first' }).click();
+  await expect.poll(typedIn).toBe('many');
+  await page.getByRole('textbox', { name: 'Bees sampled' }).fill('300');
+  await page.keyboard.press('Control+s');
+  await page.getByText(/^Saved/u).waitFor();
+  const stored = `SELECT count(*) AS n, count(*) FILTER (WHERE (frame, brood, stores) IN ((51, 41, 20), (121, 42, 20), (200, 40, 21))) AS mended FROM frames WHERE inspection = ${id}`;
+  expect(await rowOf(house, app, stored)).toMatchObject({ mended: '3' });
+});
+
+/** Whether the middle of an element is what one sees there. */
+const isInSight = (element: Element): boolean => {
+  const { left, top, width, height } = element.getBoundingClientRect();
+  return element.contains(document.elementFromPoint(left + width / 2, top + height / 2));
+};
 
 test('rows are walked by keys, changed, saved and opened', async () => {
   await visit(page, `/desk/${app}/hives/${hive}`);

@@ -204,14 +204,17 @@ export function ChildRows({
     goTo(row + (event.key === 'ArrowDown' ? 1 : -1), column);
   };
 
-  // The first row with something wrong comes into sight, once for each try to save.
+  // The first row with something wrong comes into sight, once each time that it is asked for.
   const wrong = firstWrong(errors.children?.[relationship.id]);
   const marked = useMarked();
   const told = useRef(marked);
   useEffect(() => {
     if (wrong === null || marked === undefined || told.current === marked) return;
     told.current = marked;
-    virtual.scrollToIndex(wrong.row);
+    // In the middle there is room for what is said below the row.
+    virtual.scrollToIndex(wrong.row, { align: 'center' });
+    // The focus goes to the first place of all that are wrong.
+    if (marked.message?.startsWith(`${name}.`) !== true) return;
     setSpot({
       row: wrong.row,
       column: Math.max(
@@ -219,7 +222,7 @@ export function ChildRows({
         columns.findIndex((field) => field.id === wrong.field),
       ),
     });
-  }, [marked, wrong, virtual, columns]);
+  }, [marked, wrong, virtual, columns, name]);
 
   return (
     <div
@@ -357,10 +360,13 @@ function nameOf(row: FormRow | undefined, field: Field | undefined, index: numbe
   return text === '' ? `row ${index + 1}` : text;
 }
 
-/** The first row and field of which the form knows something wrong. */
+/** The first row of which the form knows something wrong, and the field; empty: something with the row as a whole. */
 function firstWrong(errors: unknown): { readonly row: number; readonly field: string } | null {
   if (!Array.isArray(errors)) return null;
-  const row = errors.findIndex((error) => error !== undefined && error !== null);
-  const values = row < 0 ? undefined : (errors[row] as { values?: Record<string, unknown> }).values;
-  return row < 0 ? null : { row, field: Object.keys(values ?? {})[0] ?? '' };
+  for (const [row, error] of (errors as readonly ({ message?: string; values?: Record<string, unknown> } | null | undefined)[]).entries()) {
+    // Of a row that was mended the form library keeps an empty entry.
+    const field = Object.entries(error?.values ?? {}).find(([, each]) => each !== undefined)?.[0];
+    if (field !== undefined || error?.message !== undefined) return { row, field: field ?? '' };
+  }
+  return null;
 }

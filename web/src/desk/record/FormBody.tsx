@@ -49,7 +49,7 @@ export function FormBody({ table, form, open }: FormBodyProps) {
   if (seen !== marked) {
     // What has to be corrected is brought into sight.
     setSeen(marked);
-    if (marked !== undefined && toShow >= 0 && faulty[chosen] !== true) setChosen(toShow);
+    if (marked !== undefined && toShow >= 0) setChosen(toShow);
   }
   const drawn = (items: readonly FormItem[]): ReactNode => items.map((item) => <Item key={itemKey(item)} {...{ table, open, item }} />);
   const grid = ['fields-grid', ...(form.labelsBeside === true ? ['beside'] : []), ...(form.size === undefined ? [] : [`size-${form.size}`])].join(' ');

@@ -4,6 +4,7 @@ import { useFormContext, useFormState } from 'react-hook-form';
 import { locale } from '../../state/locale.js';
 import { Note } from '../../ui/Note.js';
 import type { KeptDraft } from './kept-draft.js';
+import { goToFirst } from './mark.js';
 import type { FormValues } from './form-values.js';
 import type { SaveState } from './use-record-form.js';
 
@@ -16,6 +17,7 @@ export function FormNotes(props: {
   readonly state: SaveState;
 }) {
   const { table, kept, bringBack, forget, state } = props;
+  const form = useFormContext<FormValues>();
   const problems = problemCount(useFormState<FormValues>().errors);
   const lost = useTypedInGone(table);
   return (
@@ -46,7 +48,7 @@ export function FormNotes(props: {
         <Note
           kind="bad"
           action={
-            <button type="button" className="btn bare" onClick={() => focusFirstProblem()}>
+            <button type="button" className="btn bare" onClick={() => goToFirst(form)}>
               Go to the first
             </button>
           }
@@ -88,5 +90,3 @@ function problemCount(errors: object): number {
     0,
   );
 }
-
-const focusFirstProblem = (): void => document.querySelector<HTMLElement>('.record-main [aria-invalid=true]')?.focus();

@@ -1,6 +1,6 @@
 /** What a save was refused for, at its places in the form. */
 import { useEffect } from 'react';
-import { useFormContext, useFormState, type Control, type FieldError, type UseFormReturn } from 'react-hook-form';
+import { get, useFormContext, useFormState, type Control, type FieldError, type UseFormReturn } from 'react-hook-form';
 import type { DraftIssue } from './draft.js';
 import type { FormValues } from './form-values.js';
 
@@ -27,16 +27,27 @@ export function useInputsAt(...paths: readonly string[]): void {
 const ofField = /^own\.|\.values\./u;
 const inRow = /^(children\.[^.]+)\.(?<row>\d+)(?:\.values)?/u;
 
+type Marking = Pick<UseFormReturn<FormValues>, 'control' | 'setError' | 'setFocus' | 'getFieldState'>;
+
+/** Brings what is wrong at this path into sight, with the focus there. Child rows do so by themselves: a row has inputs only while it is edited. */
+function goTo(form: Marking, path: string): void {
+  form.setError('root.marked', { type: 'marked', message: path });
+  // Its tab is shown first.
+  if (!path.startsWith('children.')) requestAnimationFrame(() => form.setFocus(path as never));
+}
+
 /**
- * Marks each field that is wrong, and moves the focus to the first. Child rows scroll to theirs by themselves: a row has inputs only while it is edited.
+ * Marks each field that is wrong, and goes to the first.
  * @returns sentences about what is wrong with fields that are not on the form
  */
-export function mark(form: UseFormReturn<FormValues>, marks: readonly DraftIssue[]): readonly string[] {
-  const shown = new Set([...placesIn(form.control).values()].flat());
-  const isShown = ({ path }: DraftIssue): boolean => shown.has(path.replace(inRow, '$1'));
+export function mark(form: Marking, marks: readonly DraftIssue[]): readonly string[] {
+  const shown = [...placesIn(form.control).values()].flat();
+  const placeOf = ({ path }: DraftIssue): number => shown.indexOf(path.replace(inRow, '$1'));
+  const isShown = (issue: DraftIssue): boolean => placeOf(issue) >= 0;
   const placed = marks.filter(isShown);
-  for (const [i, { path, message }] of placed.entries()) form.setError(path as never, { message }, { shouldFocus: i === 0 && path.startsWith('own.') });
-  form.setError('root.marked', { type: 'marked' });
+  for (const { path, message } of placed) form.setError(path as never, { message });
+  const [first] = placed.toSorted((a, b) => placeOf(a) - placeOf(b));
+  if (first !== undefined) goTo(form, first.path);
   return marks
     .filter((each) => !isShown(each))
     .map(({ path, message }) => {
@@ -46,5 +57,15 @@ export function mark(form: UseFormReturn<FormValues>, marks: readonly DraftIssue
     });
 }
 
-/** Another one each time that a save was refused: then what is wrong is brought into sight, and not when it is only left. */
+/** Goes once more to the first value that is wrong. */
+export function goToFirst(form: Marking): void {
+  const first = [...placesIn(form.control).values()].flat().find((path) => {
+    const [, rows = '', field = ''] = /^(children\.[^.]+)\.(.+)$/u.exec(path) ?? [];
+    const at: unknown = form.getFieldState((rows === '' ? path : rows) as never).error;
+    return rows === '' ? at !== undefined : Array.isArray(at) && at.some((row) => get(row, `values.${field}`) !== undefined);
+  });
+  if (first !== undefined) goTo(form, first);
+}
+
+/** Another one each time that something wrong is to be brought into sight, with the path of it; what is only left is not. */
 export const useMarked = (): FieldError | undefined => useFormState<FormValues>().errors.root?.['marked'] as FieldError | undefined;
