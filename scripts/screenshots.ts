@@ -1,9 +1,11 @@
 /** `npm run screenshots`: one current picture of each main view, from the demo data, into docs/screenshots. */
 import { mkdirSync, rmSync } from 'node:fs';
+import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
-import { chromium, type Page } from 'playwright-core';
+import { chromium, type Browser, type Page } from 'playwright-core';
+import type { OpenApp } from '@bibliona/core';
 import { flatFile, flatSheet } from '@bibliona/demo';
 import { readConfig, startServer } from '@bibliona/server';
 import { demoPassword, demoPeople, loadDemo } from './demo.js';
@@ -11,6 +13,7 @@ import { ensureDatabase, openCluster } from './cluster.js';
 import { CannotGoOn, chromiumArguments, chromiumProgram } from './packages.js';
 import { signIn } from './sign-in.js';
 import { buildWeb } from './web-build.js';
+import { openWebsite } from './website.js';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const desk = { width: 1280, height: 800 };
@@ -22,7 +25,13 @@ interface Picture {
   readonly size?: { readonly width: number; readonly height: number };
   readonly theme?: 'dark';
   /** What is done, or waited for, before the picture. */
-  readonly first?: (page: Page) => Promise<unknown>;
+  readonly first?: (page: Page, app: string) => Promise<unknown>;
+}
+
+/** One picture of several screens, two beside each other. */
+interface Sheet {
+  readonly name: string;
+  readonly of: readonly Omit<Picture, 'name'>[];
 }
 
 const pictures: readonly Picture[] = [
@@ -108,16 +117,6 @@ const pictures: readonly Picture[] = [
       await page.getByRole('link', { name: /^Open/u }).first().waitFor();
     },
   },
-  { name: 'board', path: '/desk/APP/lots?list=lots_board', first: (page) => page.getByRole('article').first().waitFor() },
-  {
-    name: 'calendar',
-    path: '/desk/APP/inspections?list=inspections_calendar&month=2026-08',
-    first: (page) =>
-      page
-        .getByRole('list', { name: /Aug 2026/u })
-        .first()
-        .waitFor(),
-  },
   {
     name: 'form-sheet',
     path: '/workshop/APP/screens/hive_glance',
@@ -141,7 +140,69 @@ const pictures: readonly Picture[] = [
   { name: 'list-phone', path: '/desk/APP/hives', size: phone, first: (page) => page.getByRole('link', { name: /^H-001/u }).waitFor() },
   { name: 'record-phone', path: '/desk/APP/inspections/5', size: phone, first: (page) => page.getByRole('textbox', { name: 'Number' }).waitFor() },
   { name: 'flat-sheet', path: '/', first: bringFlatSheet },
+  { name: 'website', path: '/', size: { width: 1280, height: 1000 }, first: showInWebsite },
+  { name: 'reading', path: '/', first: readFirst },
 ];
+
+const sheets: readonly Sheet[] = [
+  {
+    name: 'arrangements',
+    of: [
+      { path: '/desk/APP/lots?list=lots_board', first: (page) => page.getByRole('article').first().waitFor() },
+      {
+        path: '/desk/APP/inspections?list=inspections_calendar&month=2026-08',
+        first: (page) =>
+          page
+            .getByRole('list', { name: /Aug 2026/u })
+            .first()
+            .waitFor(),
+      },
+      { path: '/desk/APP/hive_treatments?list=treatments_timeline&on=2026-08-10&view=quarter' },
+      { path: '/desk/APP/apiaries?list=apiary_map' },
+      { path: '/desk/APP/apiaries?list=apiary_cards', first: (page) => page.getByRole('article').first().waitFor() },
+      { path: '/desk/APP/harvests?list=harvest_chart' },
+    ],
+  },
+];
+
+/** Changes a form or a list of the app, as its builder. */
+async function change<K extends 'form' | 'list'>(page: Page, app: string, part: K, id: string, changed: (now: PartOf<K>) => PartOf<K>): Promise<void> {
+  const { version, design } = (await (await page.request.get(`/api/apps/${app}`)).json()) as OpenApp;
+  const all: readonly PartOf<'form' | 'list'>[] = part === 'form' ? design.forms : design.lists;
+  const value = changed(all.find((each) => each.id === id) as PartOf<K>);
+  await page.request.post(`/api/apps/${app}/changes`, {
+    headers: { origin: new URL(page.url()).origin },
+    data: { version, changes: [{ kind: 'put', part, value }] },
+    failOnStatusCode: true,
+  });
+}
+type PartOf<K extends 'form' | 'list'> = OpenApp['design'][K extends 'form' ? 'forms' : 'lists'][number];
+
+/** The website of the demo, on an address of its own, which its builder has named. */
+async function showInWebsite(page: Page, app: string): Promise<void> {
+  const { address } = await openWebsite(new URL(`/public/${app}/swarm_public`, page.url()).href);
+  const named = <P extends { readonly public?: unknown }>(part: P): P => ({ ...part, public: { ...(part.public as object), sites: [address] } });
+  await change(page, app, 'form', 'swarm_public', named);
+  await change(page, app, 'list', 'lots_ready', named);
+  await page.goto(address);
+  await page.frameLocator('bibliona-list iframe').getByRole('columnheader').first().waitFor();
+  await page.frameLocator('bibliona-form iframe').getByRole('button', { name: 'Send' }).waitFor();
+  await page.waitForTimeout(600);
+  await page
+    .getByRole('heading', { name: 'A swarm in your garden?' })
+    .evaluate((heading) => (heading as unknown as { scrollIntoView: () => void }).scrollIntoView());
+  await page.mouse.wheel(0, -330);
+}
+
+/** A record as it is read where the form says so, with what people say of it. */
+async function readFirst(page: Page, app: string): Promise<void> {
+  const form = ((await (await page.request.get(`/api/apps/${app}`)).json()) as OpenApp).design.forms.find((each) => each.table === 'lots');
+  await change(page, app, 'form', form?.id ?? '', (now) => ({ ...now, readFirst: true }));
+  await page.goto(`/desk/${app}/lots/4`);
+  await page.getByRole('textbox', { name: 'New comment' }).fill('The laboratory asks for a second sample. I bring it on Friday.');
+  await page.getByRole('button', { name: 'Add comment' }).click();
+  await page.getByText('I bring it on Friday').waitFor();
+}
 
 /** In an app of its own, and with slips in it. */
 async function bringFlatSheet(page: Page): Promise<void> {
@@ -157,6 +218,34 @@ async function bringFlatSheet(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Make all 4 tables' }).click();
   await page.getByRole('button', { name: '3 rows differ' }).click();
   await page.getByRole('button', { name: 'Table Keepers, 27 records' }).waitFor();
+}
+
+async function take(browser: Browser, address: string, app: string, picture: Omit<Picture, 'name'>): Promise<Buffer> {
+  const context = await browser.newContext({
+    viewport: picture.size ?? desk,
+    baseURL: address,
+    locale: 'en-GB',
+    colorScheme: picture.theme ?? 'light',
+    reducedMotion: 'reduce',
+  });
+  const page = await context.newPage();
+  await signIn(page, demoPeople[0].email, demoPassword);
+  await page.goto(picture.path.replace('APP', app));
+  await picture.first?.(page, app);
+  await page.waitForTimeout(600);
+  const drawn = await page.screenshot();
+  await context.close();
+  return drawn;
+}
+
+/** Pictures two beside each other, each half as wide as it is. */
+async function laidOut(browser: Browser, drawn: readonly Buffer[]): Promise<Buffer> {
+  const page = await browser.newPage({ viewport: { width: desk.width, height: (desk.height / 2) * Math.ceil(drawn.length / 2) }, deviceScaleFactor: 1.5 });
+  const images = drawn.map((picture) => `<img src="data:image/png;base64,${picture.toString('base64')}" style="width: 50%; outline: 1px solid #999">`);
+  await page.setContent(`<body style="margin: 0; line-height: 0">${images.join('')}</body>`);
+  const sheet = await page.screenshot();
+  await page.close();
+  return sheet;
 }
 
 async function main(): Promise<void> {
@@ -186,23 +275,16 @@ async function main(): Promise<void> {
   });
   try {
     const app = await loadDemo(server, files, 'demo');
-    for (const picture of pictures) {
-      const context = await browser.newContext({
-        viewport: picture.size ?? desk,
-        baseURL: server.address,
-        locale: 'en-GB',
-        colorScheme: picture.theme ?? 'light',
-        reducedMotion: 'reduce',
-      });
-      const page = await context.newPage();
-      await signIn(page, demoPeople[0].email, demoPassword);
-      await page.goto(picture.path.replace('APP', app));
-      await picture.first?.(page);
-      await page.waitForTimeout(600);
-      await page.screenshot({ path: join(out, `${picture.name}.png`) });
-      console.log(`docs/screenshots/${picture.name}.png`);
-      await context.close();
+    const keep = async (name: string, picture: Buffer): Promise<void> => {
+      await writeFile(join(out, `${name}.png`), picture);
+      console.log(`docs/screenshots/${name}.png`);
+    };
+    for (const { name, of } of sheets) {
+      const drawn: Buffer[] = [];
+      for (const picture of of) drawn.push(await take(browser, server.address, app, picture));
+      await keep(name, await laidOut(browser, drawn));
     }
+    for (const picture of pictures) await keep(picture.name, await take(browser, server.address, app, picture));
   } finally {
     await browser.close();
     await server.close();

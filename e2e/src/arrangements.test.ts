@@ -109,6 +109,30 @@ describe('a list', () => {
     await page.getByRole('heading', { name: /16 August 2026/u }).waitFor();
   });
 
+  test('leads from a month without records to those before and after it', async () => {
+    const shown = async (from: string, before: string): Promise<readonly (string | undefined)[]> => {
+      const { back, on } = await sql(
+        `SELECT to_char(max(date) FILTER (WHERE date < '${from}'), 'FMDD Mon YYYY') AS back, to_char(min(date) FILTER (WHERE date >= '${before}'), 'FMDD Mon YYYY') AS on FROM inspections`,
+      );
+      return [back, on];
+    };
+    await sql(`DELETE FROM inspections WHERE date >= '2025-04-28' AND date < '2025-06-02' RETURNING id`);
+    await visit(page, `/desk/${app}/inspections?list=inspections_calendar&month=2025-05`);
+    const [back, on] = await shown('2025-04-28', '2025-06-02');
+    await page.getByRole('button', { name: `Back to ${back ?? ''}`, exact: true }).waitFor();
+    await page.getByRole('button', { name: `On to ${on ?? ''}`, exact: true }).click();
+    await page
+      .getByRole('list', { name: on ?? '', exact: true })
+      .getByRole('link')
+      .first()
+      .waitFor();
+    await visit(page, `/desk/${app}/hive_treatments?list=treatments_timeline&on=2035-03-01`);
+    const { last } = await sql(`SELECT to_char(max(date), 'FMDD Mon YYYY') AS last FROM hive_treatments`);
+    await page.getByRole('button', { name: /^Back to/u }).waitFor();
+    expect(await page.getByRole('button', { name: /^(?:Back|On) to/u }).allInnerTexts()).toEqual([`Back to ${last ?? ''}`]);
+    expect(await barriersOf(page)).toEqual([]);
+  });
+
   test('is a timeline whose bars are dragged to other days, alone or by keys', async () => {
     const { id, on, next, code } = await sql(
       `SELECT t.id, t.date::text AS on, (t.date + 3)::text AS next, h.code FROM hive_treatments t JOIN hives h ON h.id = t.hive JOIN treatments r ON r.id = t.treatment

@@ -247,6 +247,12 @@ test('is a board, a calendar or a chart, as its builder says', async () => {
         .then((all) => all.map((text) => text.split(/\s/u)[0])),
     )
     .toEqual(onDay);
+  // Where nothing is, the rows next to it are a press away.
+  await visit(page, `/desk/${app}/q/unseen_hives?view=day&on=2000-01-01`);
+  const firstDay = days.filter((each) => each !== '').toSorted((a, b) => Date.parse(a) - Date.parse(b))[0] ?? '';
+  await page.getByRole('button', { name: `On to ${firstDay}`, exact: true }).click();
+  await page.getByRole('list', { name: firstDay, exact: true }).getByRole('link').first().waitFor();
+  await visit(page, `/desk/${app}/q/unseen_hives?view=day&on=${day}`);
   // Another choice of rows leaves the day in view.
   await filters().getByRole('button').first().click();
   await status().filter({ hasText: 'found' }).waitFor();

@@ -13,6 +13,7 @@ import { Waiting } from '../../ui/Waiting.js';
 import type { ArrangedProps } from './arrangements.js';
 import { canPut, dayAsked, dayOf, onDay, timeOf } from './days.js';
 import { firstDayIn, later, monthOf, monthsLater, weekOf, weeksOf } from './month.js';
+import { NearestDays } from './NearestDays.js';
 import { calledIn } from './RecordCard.js';
 import { useRecordSource } from './record-source.js';
 import { withSelection } from './selection.js';
@@ -64,7 +65,7 @@ export function Calendar({ table, list, selection }: ArrangedProps) {
     ...selection,
     narrowed: [...(selection.narrowed ?? []).filter((each) => each.field !== dayField), { field: dayField, from, before }],
   };
-  const { data, error } = useQuery({
+  const { data, error, isPlaceholderData } = useQuery({
     queryKey: [...source.key, 'calendar', query],
     queryFn: () => source.page(query, mostShown, null),
     placeholderData: keepPreviousData,
@@ -112,6 +113,7 @@ export function Calendar({ table, list, selection }: ArrangedProps) {
         {put !== null && !isNarrow && '. Drag a record to another day, or press Alt and an arrow key on it.'}
       </TimeHead>
       {notes}
+      {data.records.length === 0 && !isPlaceholderData && <NearestDays {...{ table, selection, field, span, from, before }} onGo={(day) => go(day)} />}
       <DndContext
         sensors={sensors}
         collisionDetection={pointerWithin}

@@ -11,8 +11,9 @@ import { Note } from '../../ui/Note.js';
 import { textWidth } from '../../ui/text-width.js';
 import { Waiting } from '../../ui/Waiting.js';
 import type { ArrangedProps } from './arrangements.js';
-import { canPut, dayAsked, dayIn, dayOf, onDay } from './days.js';
+import { canPut, dayAsked, dayIn, dayOf, earliest, latest, onDay } from './days.js';
 import { firstDayIn, later, monthOf } from './month.js';
+import { NearestDays } from './NearestDays.js';
 import { calledIn } from './RecordCard.js';
 import { useRecordSource } from './record-source.js';
 import { shownIn } from './shown.js';
@@ -24,8 +25,6 @@ import { namingFields } from './values.js';
 
 // More records than this are not read at once.
 const mostShown = 500;
-/** All days before another, and all from one on. */
-const [earliest, latest] = ['1000-01-01', '9999-12-31'] as const;
 /** In pixels. */
 const rowHeight = 30;
 
@@ -136,7 +135,9 @@ export function Timeline({ table, list, selection }: ArrangedProps) {
             <Ticks view={view} span={span} namedWithin={width} />
           </div>
         </div>
-        {lanes.length === 0 && <p className="q nothing">Nothing in this {span}.</p>}
+        {lanes.length === 0 && answers.every((answer) => !answer.isPlaceholderData) && (
+          <NearestDays {...{ table, selection, span }} field={from} from={view.from} before={view.before} onGo={(day) => go(day)} />
+        )}
         {lanes.map(({ name, records: inLane }) => (
           <Lane key={name} {...{ table, list, selection, view, span, ends, name, put, width }} isNamed={lane !== undefined} records={inLane} />
         ))}

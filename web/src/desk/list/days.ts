@@ -2,6 +2,9 @@
 import { isGiven, isStored, parseValue, type Field, type Locale, type RecordAnswer, type Value } from '@bibliona/core';
 import { locale } from '../../state/locale.js';
 
+/** Between them are all days before another, and all from one on. */
+export const [earliest, latest] = ['1000-01-01', '9999-12-31'] as const;
+
 /** The day of a value, on the clocks of the app; null where it has none. A formula gives what its kind of value looks like. */
 export function dayIn(value: Value, at: Locale = locale()): string | null {
   if (typeof value !== 'string' || !/^\d{4}-\d\d-\d\d/u.test(value)) return null;

@@ -52,9 +52,10 @@ export function appWith(app: AppInHand, query: SavedQuery, columns: readonly Res
   };
 }
 
-/** What is picked of the rows, and narrowed further by an arrangement. */
-const within = (picked: RowsPicked, { narrowed = [] }: Selection): RowsPicked => ({
+/** What is picked of the rows, and narrowed further by an arrangement, in an order that it may ask for. */
+const within = (picked: RowsPicked, { narrowed = [], sort, direction }: Selection): RowsPicked => ({
   ...picked,
+  ...(sort === undefined ? {} : { sort, direction }),
   only: [...picked.only, ...narrowed.map(({ field: column, ...what }) => ({ column, ...what }))],
 });
 
