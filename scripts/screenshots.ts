@@ -31,6 +31,8 @@ interface Picture {
 /** One picture of several screens, two beside each other. */
 interface Sheet {
   readonly name: string;
+  /** Of each screen on it, in pixels. */
+  readonly width: number;
   readonly of: readonly Omit<Picture, 'name'>[];
 }
 
@@ -137,8 +139,6 @@ const pictures: readonly Picture[] = [
       await page.getByRole('textbox', { name: 'Notes' }).evaluate((input) => (input as unknown as { blur: () => void }).blur());
     },
   },
-  { name: 'list-phone', path: '/desk/APP/hives', size: phone, first: (page) => page.getByRole('link', { name: /^H-001/u }).waitFor() },
-  { name: 'record-phone', path: '/desk/APP/inspections/5', size: phone, first: (page) => page.getByRole('textbox', { name: 'Number' }).waitFor() },
   { name: 'flat-sheet', path: '/', first: bringFlatSheet },
   { name: 'website', path: '/', size: { width: 1280, height: 1000 }, first: showInWebsite },
   { name: 'reading', path: '/', first: readFirst },
@@ -146,7 +146,16 @@ const pictures: readonly Picture[] = [
 
 const sheets: readonly Sheet[] = [
   {
+    name: 'phone',
+    width: phone.width,
+    of: [
+      { path: '/desk/APP/hives', size: phone, first: (page) => page.getByRole('link', { name: /^H-001/u }).waitFor() },
+      { path: '/desk/APP/inspections/5', size: phone, first: (page) => page.getByRole('textbox', { name: 'Number' }).waitFor() },
+    ],
+  },
+  {
     name: 'arrangements',
+    width: desk.width / 2,
     of: [
       { path: '/desk/APP/lots?list=lots_board', first: (page) => page.getByRole('article').first().waitFor() },
       {
@@ -238,12 +247,11 @@ async function take(browser: Browser, address: string, app: string, picture: Omi
   return drawn;
 }
 
-/** Pictures two beside each other, each half as wide as it is. */
-async function laidOut(browser: Browser, drawn: readonly Buffer[]): Promise<Buffer> {
-  const page = await browser.newPage({ viewport: { width: desk.width, height: (desk.height / 2) * Math.ceil(drawn.length / 2) }, deviceScaleFactor: 1.5 });
+async function laidOut(browser: Browser, width: number, drawn: readonly Buffer[]): Promise<Buffer> {
+  const page = await browser.newPage({ viewport: { width: 2 * width, height: width }, deviceScaleFactor: 1.5 });
   const images = drawn.map((picture) => `<img src="data:image/png;base64,${picture.toString('base64')}" style="width: 50%; outline: 1px solid #999">`);
   await page.setContent(`<body style="margin: 0; line-height: 0">${images.join('')}</body>`);
-  const sheet = await page.screenshot();
+  const sheet = await page.screenshot({ fullPage: true });
   await page.close();
   return sheet;
 }
@@ -279,10 +287,10 @@ async function main(): Promise<void> {
       await writeFile(join(out, `${name}.png`), picture);
       console.log(`docs/screenshots/${name}.png`);
     };
-    for (const { name, of } of sheets) {
+    for (const { name, width, of } of sheets) {
       const drawn: Buffer[] = [];
       for (const picture of of) drawn.push(await take(browser, server.address, app, picture));
-      await keep(name, await laidOut(browser, drawn));
+      await keep(name, await laidOut(browser, width, drawn));
     }
     for (const picture of pictures) await keep(picture.name, await take(browser, server.address, app, picture));
   } finally {
