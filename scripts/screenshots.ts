@@ -229,6 +229,7 @@ async function bringFlatSheet(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Table Keepers, 27 records' }).waitFor();
 }
 
+/** Signs in, goes to the screen and takes its picture. */
 async function take(browser: Browser, address: string, app: string, picture: Omit<Picture, 'name'>): Promise<Buffer> {
   const context = await browser.newContext({
     viewport: picture.size ?? desk,
@@ -247,6 +248,7 @@ async function take(browser: Browser, address: string, app: string, picture: Omi
   return drawn;
 }
 
+/** One picture of these, two beside each other. @param width of each, in pixels */
 async function laidOut(browser: Browser, width: number, drawn: readonly Buffer[]): Promise<Buffer> {
   const page = await browser.newPage({ viewport: { width: 2 * width, height: width }, deviceScaleFactor: 1.5 });
   const images = drawn.map((picture) => `<img src="data:image/png;base64,${picture.toString('base64')}" style="width: 50%; outline: 1px solid #999">`);

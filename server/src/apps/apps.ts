@@ -292,7 +292,7 @@ export class AppsService {
     return cancelChange(this.database, by);
   }
 
-  /** Locks the app until the transaction ends. Rows that refer to it can be saved meanwhile. */
+  /** Locks the app until the transaction ends. Rows that refer to it can still be saved. */
   private lock(manager: EntityManager, id: string): Promise<AppRow> {
     return manager.findOneOrFail(Apps, { where: { id }, lock: { mode: 'for_no_key_update' } });
   }

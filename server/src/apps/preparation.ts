@@ -20,7 +20,7 @@ import type { Progress } from '../db/under-way.js';
 import { heldUnlessChanged } from './upkeep.js';
 import { keptSchemaOf, setAsideOf, type Way } from './way.js';
 
-/** How many records are filled in one statement. Whoever saves one of them waits until it is done. */
+/** How many records are filled in one statement. A save of one of them waits for that statement. */
 const atOnce = 5000;
 /** In both passes: the second one fills the few records that somebody was saving during the first. The change itself fills what is still missing. */
 const stretches = [atOnce, 20 * atOnce];

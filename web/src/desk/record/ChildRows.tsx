@@ -360,7 +360,7 @@ function nameOf(row: FormRow | undefined, field: Field | undefined, index: numbe
   return text === '' ? `row ${index + 1}` : text;
 }
 
-/** The first row of which the form knows something wrong, and the field; empty: something with the row as a whole. */
+/** The first row that has a mistake, and the field that it is in; an empty field: the row as a whole is wrong. */
 function firstWrong(errors: unknown): { readonly row: number; readonly field: string } | null {
   if (!Array.isArray(errors)) return null;
   for (const [row, error] of (errors as readonly ({ message?: string; values?: Record<string, unknown> } | null | undefined)[]).entries()) {
