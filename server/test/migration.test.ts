@@ -369,12 +369,9 @@ test.each([false, true])('random losses: undo restores every value of what was d
       ['apiaries', 'hives'].map(async (id) => (await who.call(contract.readPage, { params: { app: app.id, table: id }, query: { limit: 500 } })).records),
     );
   const before = await everything();
+  const withoutField = (id: string): DesignChange => ({ kind: 'remove_field', table: 'hives', field: id });
   const losing: DesignChange[] = [
-    ...['h_year', 'h_rent', 'h_since', 'h_gentle', 'h_stores', 'h_notes', 'h_apiary'].map((id): DesignChange => ({
-      kind: 'remove_field',
-      table: 'hives',
-      field: id,
-    })),
+    ...['h_year', 'h_rent', 'h_since', 'h_gentle', 'h_stores', 'h_notes', 'h_apiary'].map(withoutField),
     { kind: 'remove', part: 'table', id: 'apiaries' },
     { kind: 'remove', part: 'table', id: 'hives' },
     { kind: 'change_field', table: 'hives', field: field('date', 'h_year', 'Queen year') },
