@@ -15,6 +15,11 @@ process.on('SIGTERM', stop);
 // The process that started this one has ended, perhaps killed: end too, so that no server is left that nobody knows of.
 process.on('disconnect', stop);
 
+// What failed while nobody waited for it, such as a library's work whose connection broke, ends nobody's work.
+process.on('unhandledRejection', (reason) => {
+  console.error(`Failed, and nobody waited for it: ${reason instanceof Error ? (reason.stack ?? reason.message) : String(reason)}`);
+});
+
 const tryAgainAfter = 2000;
 
 /** Waits for the database for as long as it takes. */

@@ -5,9 +5,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { isDeepStrictEqual } from 'node:util';
 import { contract, RefusalAnswer, sqlLibrary, type DesignChange, type FieldPlan, type OpenApp, type HttpRoute, type Statement } from '@bibliona/core';
+import fc from 'fast-check';
 import pg from 'pg';
 import { readConfig, startServer, type Config, type RunningServer } from '../src/index.js';
 import { ask } from './ask.js';
+
+// What failed leaves its records behind, so that smaller examples would fail by those: the first failure is the one to read.
+fc.configureGlobal({ endOnFailure: true });
 
 export interface Answer<T = unknown> {
   readonly status: number;

@@ -1,6 +1,7 @@
 /** The one connection to PostgreSQL: TypeORM owns it, its transactions and the tables of Bibliona itself. */
 import pg from 'pg';
 import { DataSource, type EntityManager, type QueryRunner } from 'typeorm';
+import { ownClient } from './connections.js';
 import { entities } from './entities.js';
 import { pgErrorOf, wasStopped } from './errors.js';
 import { Foundation0001000000000 } from './migrations/0001-foundation.js';
@@ -129,7 +130,7 @@ async function endsWithServer(client: pg.ClientBase): Promise<void> {
 
 /** An advisory lock, so that two servers that start together do not migrate at the same time. */
 async function withLock(url: string, work: (client: pg.Client) => Promise<void>): Promise<void> {
-  const client = new pg.Client({ connectionString: url, application_name: 'bibliona' });
+  const client = ownClient(url);
   await client.connect();
   try {
     await client.query('SELECT pg_advisory_lock(7022026)');

@@ -1,6 +1,7 @@
 /** Makes indexes that tables lack while people work: each by itself, and outside of any transaction. */
 import { ident } from '@bibliona/core';
-import pg from 'pg';
+import type pg from 'pg';
+import { ownClient } from './connections.js';
 
 /** Number of PostgreSQL's advisory lock: one server process makes them, the others need not. */
 const lock = 7_204_113;
@@ -14,7 +15,7 @@ export interface WantedIndexes {
 }
 
 async function withClient<T>(url: string, work: (client: pg.Client) => Promise<T>): Promise<T> {
-  const client = new pg.Client({ connectionString: url });
+  const client = ownClient(url);
   await client.connect();
   try {
     return await work(client);

@@ -5,7 +5,8 @@
 import { EventEmitter } from 'node:events';
 import { setTimeout as wait } from 'node:timers/promises';
 import { parseCronItems, run, type Runner, type TaskList, type WorkerEvents } from 'graphile-worker';
-import pg from 'pg';
+import type pg from 'pg';
+import { forgivingPool } from '../db/connections.js';
 import { isDatabaseAway } from '../db/errors.js';
 import { freeJobsOfTheGone, jobsSchema, showWorkers, silent } from '../db/job-queue.js';
 
@@ -60,8 +61,7 @@ export class Jobs {
 
   private async workUntilBroken(): Promise<void> {
     const { url, kinds, onFault } = this.options;
-    const pool = new pg.Pool({ connectionString: url, max: atOnce + 2, application_name: 'bibliona jobs' });
-    pool.on('error', () => undefined);
+    const pool = forgivingPool(url, 'bibliona jobs', atOnce + 2);
     const recurring = kinds.flatMap(({ name, every }) => (every === undefined ? [] : [{ name, every }]));
     const workers: string[] = [];
     const shown = new Moment();
