@@ -209,6 +209,49 @@ describe('a list', () => {
     await bar('Orchard', own).waitFor();
   });
 
+  test('is changed in place where it is grouped, by keys too, and its sums with it', async () => {
+    await visit(page, `/desk/${app}/harvests?list=harvests_season`);
+    const june = page.getByRole('row', { name: /^Jun 2026/u });
+    await june.getByRole('button').click();
+    await page.getByRole('button', { name: /^Orchard/u }).click();
+    const row = page
+      .getByRole('row')
+      .filter({ has: page.getByRole('link', { name: /^Open/u }) })
+      .first();
+    const id = /(\d+)\?/u.exec((await row.getByRole('link').getAttribute('href')) ?? '')?.[1] ?? '';
+    const { kilograms = '', frames = '' } = await sql(`SELECT kilograms, frames FROM harvests WHERE id = ${id}`);
+    const inJune = async (): Promise<string> =>
+      (await sql(`SELECT sum(frames) AS n FROM harvests WHERE date >= '2026-06-01' AND date < '2026-07-01'`))['n'] ?? '';
+    const before = await inJune();
+
+    // Nothing that can't be read is lost.
+    await row.getByRole('cell', { name: frames, exact: true }).dblclick();
+    await page.keyboard.press('Control+A');
+    await page.keyboard.type('many');
+    await page.keyboard.press('Enter');
+    await page.getByText(`Frames of record ${id} was not saved`).waitFor();
+    await page.getByRole('button', { name: 'Enter it again' }).click();
+    await expect.poll(() => page.evaluate(() => (document.activeElement as HTMLInputElement | null)?.value)).toBe('many');
+    await page.keyboard.press('Escape');
+    await row.getByRole('cell', { name: frames, exact: true }).waitFor();
+
+    // By keys alone: a digit begins to edit, and Enter saves.
+    const more = String(Number(frames) + 100);
+    await page.keyboard.type(more);
+    await page.keyboard.press('Enter');
+    await june.getByRole('cell', { name: String(Number(before) + 100), exact: true }).waitFor();
+    expect(await inJune()).toBe(String(Number(before) + 100));
+    expect(await sql(`SELECT kilograms, frames FROM harvests WHERE id = ${id}`)).toEqual({ kilograms, frames: more });
+    // Its cell, or the one below it, still has the focus; from there one goes on by arrows.
+    const focused = (): Promise<string | undefined> => page.evaluate(() => (document.activeElement as HTMLElement | null)?.dataset['cell']);
+    const column = await focused();
+    expect(column).toBeDefined();
+    await page.keyboard.press('ArrowLeft');
+    await expect.poll(focused).not.toBe(column);
+    expect(await focused()).toBeDefined();
+    expect(await barriersOf(page)).toEqual([]);
+  });
+
   test('is a map whose points tell their record, beside the names of all', async () => {
     await visit(page, `/desk/${app}/apiaries?list=apiary_map`);
     const names = page.getByRole('list', { name: 'Map of apiaries' });

@@ -260,7 +260,7 @@ describe('a list', () => {
     const [file] = await Promise.all([
       page.waitForEvent('download'),
       bar
-        .getByRole('button', { name: 'Save as' })
+        .getByRole('button', { name: 'Export' })
         .click()
         .then(() => page.getByRole('menuitem', { name: 'CSV, plain text' }).click()),
     ]);

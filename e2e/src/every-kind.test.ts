@@ -187,7 +187,7 @@ test('the list shows every kind as it is written', async () => {
 
 test('what is exported is imported as it was', async () => {
   const before = await filled();
-  await page.getByRole('button', { name: 'Save as' }).click();
+  await page.getByRole('button', { name: 'Export' }).click();
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'CSV, plain text' }).click()]);
   const csv = await readFile(await download.path(), 'utf8');
   expect(csv).toContain('Lime; Ling heather');

@@ -84,7 +84,7 @@ test('rows that are pasted become a table, whose list is saved as a workbook tha
   await page.getByRole('button', { name: 'Import', exact: true }).click();
   await page.getByText('2 records added to Tools.').waitFor();
   await page.getByRole('link', { name: 'Open the list' }).click();
-  await page.getByRole('button', { name: 'Save as' }).click();
+  await page.getByRole('button', { name: 'Export' }).click();
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'XLSX, for spreadsheets' }).click()]);
   expect(download.suggestedFilename()).toBe('Tools.xlsx');
   const book = await Populate.fromDataAsync(await readFile(await download.path()));

@@ -114,7 +114,7 @@ describe('a list', () => {
     await boxes.nth(1).click();
     const chosen = page.getByRole('group', { name: 'Chosen records' });
     const saved = async (as: string) => {
-      await chosen.getByRole('button', { name: 'Save as' }).click();
+      await chosen.getByRole('button', { name: 'Export' }).click();
       const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: as }).click()]);
       return file;
     };

@@ -25,7 +25,7 @@ const files = () => page.getByRole('region', { name: 'Files' });
 async function saveAs(format: RegExp): Promise<void> {
   await visit(page, `/desk/${app}/inspections`);
   await page.getByRole('status').filter({ hasText: 'records' }).first().waitFor();
-  await page.getByRole('button', { name: 'Save as' }).click();
+  await page.getByRole('button', { name: 'Export' }).click();
   await page.getByRole('menuitem', { name: format }).click();
 }
 

@@ -243,7 +243,7 @@ describe('a costume store, from nothing', () => {
     await theirs.keyboard.press('Escape');
     await menu.getByRole('link', { name: /^Costumes/u }).click();
     const waiting = theirs.waitForEvent('download');
-    await theirs.getByRole('button', { name: 'Save as' }).click();
+    await theirs.getByRole('button', { name: 'Export' }).click();
     await theirs.getByRole('menuitem', { name: 'CSV, plain text' }).click();
     expect(await readFile(await (await waiting).path(), 'utf8')).toBe('\uFEFFRecord number,Name,Deposit\r\n1,Ruff and doublet,40\r\n2,Fairy wings,12.5\r\n');
     await menu.getByRole('link', { name: 'Loan book' }).click();

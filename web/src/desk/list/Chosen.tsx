@@ -30,7 +30,7 @@ import { locale } from '../../state/locale.js';
 import { Ask } from '../../ui/Ask.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
-import { SaveMenu } from '../../ui/SaveMenu.js';
+import { ExportMenu } from '../../ui/ExportMenu.js';
 import { valueOf } from '../record/draft.js';
 import { canDuplicate, mostDuplicated, writesOfDuplicates } from './duplicates.js';
 import type { filesOf } from './files.js';
@@ -134,7 +134,7 @@ export default function Chosen(props: Props & { readonly onDone: (done: Done) =>
       {rights.remove && <Button onClick={() => (setProblem(null), setAsking('remove'))}>Remove</Button>}
       {rights.export && chosen.length <= mostPicked && (
         <>
-          <SaveMenu look="text" files={() => files(chosen.map((record) => record.id))} />
+          <ExportMenu look="text" files={() => files(chosen.map((record) => record.id))} />
         </>
       )}
       <Button onClick={onClear}>Choose none</Button>

@@ -1,18 +1,5 @@
-import {
-  hasOwnNumber,
-  isStored,
-  isGiven,
-  kindOf,
-  linksOf,
-  type Field,
-  type ListColumns,
-  type RecordAnswer,
-  type Relationship,
-  type Selection,
-  type Table,
-  type Typed,
-} from '@bibliona/core';
-import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
+import { hasOwnNumber, kindOf, linksOf, type Field, type ListColumns, type RecordAnswer, type Relationship, type Selection, type Table } from '@bibliona/core';
+import { useEffect, useMemo, useState } from 'react';
 import { ChosenLine, hasTones } from '../../fields/ChoiceMark.js';
 import { isAlignedRight } from '../../fields/aligned.js';
 import { useApp, useRights } from '../../state/app.js';
@@ -22,21 +9,18 @@ import type { Rows } from '../../ui/grid/rows.js';
 import { Note } from '../../ui/Note.js';
 import { HeldFiles } from '../../ui/files/HeldFiles.js';
 import { OpenRecord } from '../../ui/OpenRecord.js';
-import { typedOf } from '../record/draft.js';
+import { CellRefused } from './CellRefused.js';
 import { ChosenBar, useMayChoose } from './ChosenBar.js';
+import { EditedValue, useEditorSoon } from './EditedValue.js';
 import { shownIn } from './shown.js';
 import { withSelection } from './selection.js';
 import type { Done } from './JustDone.js';
 import { useCells } from './use-cells.js';
-import { useCellSave } from './use-cell-save.js';
+import { useCanEdit, useCellSave } from './use-cell-save.js';
 import { MarkAll } from './MarkAll.js';
 import { RowMark } from './RowMark.js';
 import { useMarks } from './use-marks.js';
 import { useSums } from './use-groups.js';
-
-// Most people look at a list before they change something in it: the cell editor is loaded after the list is shown.
-const loadEditor = () => import('./CellEditor.js');
-const CellEditor = lazy(loadEditor);
 
 export interface GridProps {
   readonly table: Table;
@@ -108,19 +92,13 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
     setEditing(cell);
   };
   const { refused, save, dismiss } = useCellSave(table, rows);
-  const isOpen = (field: Field): boolean =>
-    rights.change && !rights.locked.includes(field.id) && field.fixed !== true && isStored(field) && kindOf(field).files === undefined && !isGiven(field);
-  // A text that is shown in part is changed where the record is opened.
-  const canEdit = (record: RecordAnswer, field: Field): boolean => isOpen(field) && record.cut?.includes(field.id) !== true;
+  const canEdit = useCanEdit(table);
   const { atOnce, isAtWork, notDone, dismiss: closeNotDone } = useCells(table, rows, canEdit, onDone);
   const marks = useMarks(rows);
   const length = rows.length(known);
   const isAll = marks.isAll(length);
   const mayChoose = useMayChoose(table);
-  useEffect(() => {
-    const timer = setTimeout(() => void loadEditor(), 500);
-    return () => clearTimeout(timer);
-  }, []);
+  useEditorSoon();
   useEffect(() => onTouched((tables) => tables.has(table.id) && rows.refresh()), [rows, table.id]);
 
   const fields = useMemo(() => chosen.flatMap((column) => table.fields.filter((field) => field.id === column.field)), [chosen, table]);
@@ -189,25 +167,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
   return (
     <div className="grid">
       {refused !== null && (
-        <Note
-          kind="bad"
-          action={
-            <>
-              <button
-                type="button"
-                className="btn bare"
-                onClick={() => edit({ row: refused.record, column: refused.field.id, text: typeof refused.typed === 'string' ? refused.typed : null })}
-              >
-                Enter it again
-              </button>
-              <button type="button" className="btn bare" onClick={dismiss}>
-                Leave it as it was
-              </button>
-            </>
-          }
-        >
-          {refused.field.name} of record {refused.record} was not saved: {refused.message}
-        </Note>
+        <CellRefused refused={refused} onAgain={(text) => edit({ row: refused.record, column: refused.field.id, text })} onDismiss={dismiss} />
       )}
       {isAtWork && <Note kind="look">The cells are being changed …</Note>}
       {notDone !== null && (
@@ -258,19 +218,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
         renderEditor={({ row, cell, onLeave }) => {
           const field = fieldOf(cell.column);
           if (field === undefined) return null;
-          const value: Typed = typedOf(field, (begun ?? row).values[field.id] ?? null);
-          return (
-            <Suspense fallback={shownIn(field, row)}>
-              <CellEditor
-                field={field}
-                value={value}
-                text={cell.text}
-                ends={cell.ends}
-                onSave={(entered) => void save(begun ?? row, field, entered)}
-                onLeave={onLeave}
-              />
-            </Suspense>
-          );
+          return <EditedValue {...{ field, cell, onLeave }} record={row} begun={begun ?? row} onSave={(entered) => void save(begun ?? row, field, entered)} />;
         }}
       />
     </div>

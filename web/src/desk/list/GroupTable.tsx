@@ -1,6 +1,6 @@
 import { CaretDownIcon, CaretRightIcon } from '@phosphor-icons/react';
 import { written, type GroupAnswer, type GroupLevels, type Value } from '@bibliona/core';
-import { Fragment, useState, type ReactNode } from 'react';
+import { Fragment, useState, type ReactNode, type Ref } from 'react';
 import { locale } from '../../state/locale.js';
 
 interface GroupColumn {
@@ -15,6 +15,7 @@ const keyOf = (values: readonly Value[]): string => JSON.stringify(values.map(wr
 /** Rows under the values that they share, level by level, with counts and sums; a group opens at a press. */
 export function GroupTable(props: {
   readonly label: string;
+  readonly frame?: Ref<HTMLDivElement>;
   readonly groups: GroupLevels;
   /** Besides the first one, in which a row is opened. */
   readonly columns: readonly GroupColumn[];
@@ -26,7 +27,7 @@ export function GroupTable(props: {
   /** The rows of a group that is open. */
   readonly rowsOf: (values: readonly Value[]) => ReactNode;
 }) {
-  const { label, groups: data, columns, unit, mark, wordsOf, rowsOf } = props;
+  const { label, frame, groups: data, columns, unit, mark, wordsOf, rowsOf } = props;
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
   const toggle = (key: string): void =>
     setOpen((now) => {
@@ -72,7 +73,7 @@ export function GroupTable(props: {
       });
   const [all] = data.levels[0]?.groups ?? [];
   return (
-    <div className="grouped">
+    <div className="grouped" ref={frame}>
       <table className="rows" aria-label={label}>
         <thead>
           <tr>

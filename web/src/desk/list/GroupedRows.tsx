@@ -1,33 +1,47 @@
-import Button from '@mui/material/Button';
-import { written, type Field, type Selection, type Table, type Value } from '@bibliona/core';
+import { written, type Field, type RecordAnswer, type Selection, type Typed, type Value } from '@bibliona/core';
+import { useQueryClient } from '@tanstack/react-query';
 import { isAlignedRight } from '../../fields/aligned.js';
-import { ChosenLine, hasTones } from '../../fields/ChoiceMark.js';
 import { messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
+import { touched } from '../../state/live.js';
 import { useIsNarrow } from '../../ui/narrow.js';
 import { Note } from '../../ui/Note.js';
-import { OpenRecord } from '../../ui/OpenRecord.js';
 import { Waiting } from '../../ui/Waiting.js';
 import type { ArrangedProps } from './arrangements.js';
+import { CellRefused } from './CellRefused.js';
 import { ChosenBar, useMayChoose } from './ChosenBar.js';
+import { useEditorSoon } from './EditedValue.js';
+import { GroupRecords, pageOfGroup } from './GroupRecords.js';
 import { GroupTable } from './GroupTable.js';
 import { MarkAll } from './MarkAll.js';
-import { RowMark } from './RowMark.js';
-import { useMarks } from './use-marks.js';
-import { withSelection } from './selection.js';
-import { shownIn } from './shown.js';
-import { isByMonth, listedFields, narrowedTo, valueWords } from './values.js';
+import { useCanEdit, useCellSave, type RefusedCell } from './use-cell-save.js';
+import { useGroupCells } from './use-group-cells.js';
 import { shownSum, useGroups } from './use-groups.js';
-import { useMarkable, useRecords } from './use-records.js';
-
-const pageOfGroup = 50;
+import { useMarks } from './use-marks.js';
+import { useMarkable } from './use-records.js';
+import { isByMonth, listedFields, narrowedTo, valueWords } from './values.js';
 
 /** Records under the values that they share, level by level, with counts and sums; a group opens at a press. */
 export function GroupedRows({ table, list, selection, choosing }: ArrangedProps) {
   const app = useApp();
   const mayChoose = useMayChoose(table) && choosing !== undefined;
-  const marks = useMarks(useMarkable(table, selection, pageOfGroup));
+  const records = useMarkable(table, selection, pageOfGroup);
+  const marks = useMarks(records);
   const isNarrow = useIsNarrow();
+  const canEdit = useCanEdit(table);
+  // A phone has the space for it where the record is opened, and a proof is there to be looked at.
+  const cells = useGroupCells((record, field) => choosing !== undefined && !isNarrow && canEdit(record, field));
+  const { refused, save, dismiss } = useCellSave(table, records);
+  const client = useQueryClient();
+  useEditorSoon();
+  const saveCell = async (begun: RecordAnswer, field: Field, typed: Typed): Promise<void> => {
+    // What else shows this record, such as the sums, is of the group that it is in by now.
+    if (await save(begun, field, typed)) await touched(client, app, [table.id]);
+  };
+  const enterAgain = (cell: RefusedCell, text: string | null): void => {
+    const record = records.find(cell.record)?.row;
+    if (record !== undefined) cells.edit(record, cell.field, text);
+  };
   const { data, error } = useGroups(table, selection, selection.by);
   if (error !== null) return <Note kind="bad">{messageOf(error)}</Note>;
   if (data === undefined) return <Waiting />;
@@ -41,9 +55,11 @@ export function GroupedRows({ table, list, selection, choosing }: ArrangedProps)
   const by = data.by.flatMap((id) => table.fields.filter((field) => field.id === id));
   return (
     <>
+      {refused !== null && <CellRefused refused={refused} onAgain={(text) => enterAgain(refused, text)} onDismiss={dismiss} />}
       {choosing !== undefined && <ChosenBar {...{ table, selection, marks, ...choosing }} name={list.name} columns={list.columns} />}
       <GroupTable
         label={list.name}
+        frame={cells.frame}
         groups={data}
         columns={fields.map((field) => ({
           id: field.id,
@@ -61,7 +77,9 @@ export function GroupedRows({ table, list, selection, choosing }: ArrangedProps)
           const field = by[level];
           return field === undefined ? '' : valueWords(app, field, value);
         }}
-        rowsOf={(values) => <GroupRecords table={table} fields={fields} selection={withinGroup(selection, by, values)} marks={mayChoose ? marks : null} />}
+        rowsOf={(values) => (
+          <GroupRecords {...{ table, fields, cells }} selection={withinGroup(selection, by, values)} marks={mayChoose ? marks : null} onSave={saveCell} />
+        )}
       />
     </>
   );
@@ -69,47 +87,3 @@ export function GroupedRows({ table, list, selection, choosing }: ArrangedProps)
 
 const withinGroup = (selection: Selection, by: readonly Field[], values: readonly Value[]): Selection =>
   by.reduce<Selection>((within, field, i) => ({ ...within, narrowed: narrowedTo(within, field.id, [written(values[i] ?? null)]) }), selection);
-
-/** The records of one group, as rows under its head. */
-function GroupRecords(props: {
-  readonly table: Table;
-  readonly fields: readonly Field[];
-  readonly selection: Selection;
-  /** Null: this person can't do anything with chosen records. */
-  readonly marks: ReturnType<typeof useMarks> | null;
-}) {
-  const { table, fields, selection, marks } = props;
-  const app = useApp();
-  const { records, isPending, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useRecords(table, selection, pageOfGroup);
-  const whole = (inner: React.ReactNode) => (
-    <tr>
-      <td colSpan={1 + fields.length}>{inner}</td>
-    </tr>
-  );
-  if (error !== null) return whole(<Note kind="bad">{messageOf(error)}</Note>);
-  if (isPending) return whole(<span className="q">Loading...</span>);
-  return (
-    <>
-      {records.map((record) => (
-        <tr key={record.id}>
-          <td className="first">
-            {record.tone !== undefined && <i className={`row-spine tone-${record.tone.tone}`} title={record.tone.name} />}
-            {marks !== null && <RowMark record={record} marks={marks} label={`Choose record ${record.id}`} />}
-            <OpenRecord table={table} record={record} fields={fields} to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)} />
-          </td>
-          {fields.map((field) => (
-            <td key={field.id} className={isAlignedRight(app, field) ? 'n' : ''}>
-              {hasTones(field) ? <ChosenLine field={field} value={record.values[field.id] ?? null} /> : shownIn(field, record)}
-            </td>
-          ))}
-        </tr>
-      ))}
-      {hasNextPage &&
-        whole(
-          <Button loading={isFetchingNextPage} onClick={() => void fetchNextPage()}>
-            More records
-          </Button>,
-        )}
-    </>
-  );
-}

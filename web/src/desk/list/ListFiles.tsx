@@ -1,6 +1,6 @@
 import type { Selection, Table } from '@bibliona/core';
 import { useApp } from '../../state/app.js';
-import { SaveMenu } from '../../ui/SaveMenu.js';
+import { ExportMenu } from '../../ui/ExportMenu.js';
 import { filesOf } from './files.js';
 
 /** The records of a list as a file, as it is searched, filtered and sorted. */
@@ -12,5 +12,5 @@ export default function ListFiles(props: {
   readonly count: number | undefined;
 }) {
   const app = useApp();
-  return <SaveMenu short="Only the columns shown" files={(isShort) => filesOf(app.id, { ...props, isShort })} />;
+  return <ExportMenu short="Only the columns shown" files={(isShort) => filesOf(app.id, { ...props, isShort })} />;
 }

@@ -99,7 +99,7 @@ function TableList({ table }: { readonly table: Table }) {
             <Suspense
               fallback={
                 <Button variant="outlined" startIcon={<DownloadSimpleIcon />} disabled>
-                  Save as
+                  Export
                 </Button>
               }
             >

@@ -1,5 +1,5 @@
 import { exportFormatNames, exportFormats, type Selection, type Table } from '@bibliona/core';
-import type { FileChoice } from '../../ui/SaveMenu.js';
+import type { FileChoice } from '../../ui/ExportMenu.js';
 import { asked } from './selection.js';
 
 /** The files that a list can be saved as. */

@@ -2,6 +2,7 @@ import type { RecordAnswer, Selection, Table } from '@bibliona/core';
 import { useInfiniteQuery, useQueryClient, type InfiniteData } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { useRecordSource, type Page } from './record-source.js';
+import type { HeldRecords } from './use-cell-save.js';
 import type { Markable } from './use-marks.js';
 
 const allIn = (read: InfiniteData<Page> | undefined): readonly RecordAnswer[] => read?.pages.flatMap((page) => page.records) ?? [];
@@ -22,8 +23,8 @@ export function useRecords(table: Table, selection: Selection, limit: number) {
 /** So many are read at once to be chosen. */
 const pageOfMarks = 500;
 
-/** The records of a list that is read page by page, or group by group, to choose among them. @param limit of the pages of the list itself */
-export function useMarkable(table: Table, selection: Selection, limit: number): Markable {
+/** The records of a list that is read page by page, or group by group, to choose among them and to change them. @param limit of the pages of the list itself */
+export function useMarkable(table: Table, selection: Selection, limit: number): Markable & HeldRecords {
   const source = useRecordSource(table);
   const client = useQueryClient();
   const written = JSON.stringify(selection);
@@ -39,6 +40,10 @@ export function useMarkable(table: Table, selection: Selection, limit: number): 
         const others = client.getQueriesData<InfiniteData<Page>>({ queryKey: key }).flatMap(([, read]) => allIn(read));
         const other = others.find((record) => record.id === id);
         return other === undefined ? null : { row: other };
+      },
+      replace: (record) => {
+        const put = (page: Page): Page => ({ ...page, records: page.records.map((each) => (each.id === record.id ? record : each)) });
+        client.setQueriesData<InfiniteData<Page>>({ queryKey: key }, (read) => (read === undefined ? undefined : { ...read, pages: read.pages.map(put) }));
       },
       load: async ({ first, end }) => {
         const records: RecordAnswer[] = [];

@@ -23,7 +23,7 @@ import { Empty } from '../../ui/Empty.js';
 import { useIsNarrow } from '../../ui/narrow.js';
 import { Note } from '../../ui/Note.js';
 import { PartSeenNote } from '../../ui/PartSeenNote.js';
-import { SaveMenu, type FileChoice } from '../../ui/SaveMenu.js';
+import { ExportMenu, type FileChoice } from '../../ui/ExportMenu.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { Favourite } from '../Favourite.js';
 import { FilterButton, useFiltersShown } from '../list/FilterMargin.js';
@@ -101,7 +101,7 @@ function QueryRows({ query }: { readonly query: SavedQuery }) {
               onReset={by.length === 0 ? undefined : () => change({ by: [] })}
             />
           )}
-          {!isEmpty && rights.export && <SaveMenu files={() => filesOf(app.id, query, picked, found)} />}
+          {!isEmpty && rights.export && <ExportMenu files={() => filesOf(app.id, query, picked, found)} />}
           <Favourite link={own === undefined ? { kind: 'page', page: { kind: 'query', query: query.id } } : { kind: 'own_list', id: own.id }} />
           {app.role === 'builder' && !isNarrow && (
             <Tooltip title="Design this query">

@@ -15,7 +15,7 @@ export interface FileChoice {
   readonly file: FileToSave;
 }
 
-export interface SaveMenuProps {
+export interface ExportMenuProps {
   /** @param isShort whether only what is on the screen is wanted */
   readonly files: (isShort: boolean) => readonly FileChoice[];
   /** What is said of a file with only what is on the screen; absent: there is no such choice. */
@@ -24,7 +24,7 @@ export interface SaveMenuProps {
 }
 
 /** A button that saves the same records as a file of any format. */
-export function SaveMenu({ files, short, look = 'outlined' }: SaveMenuProps) {
+export function ExportMenu({ files, short, look = 'outlined' }: ExportMenuProps) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [isShort, setShort] = useState(false);
   const { isSaving, failure, save } = useSaveFile();
@@ -39,7 +39,7 @@ export function SaveMenu({ files, short, look = 'outlined' }: SaveMenuProps) {
         aria-haspopup="menu"
         onClick={(event) => setAnchor(event.currentTarget)}
       >
-        Save as
+        Export
       </Button>
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} transitionDuration={0}>
         {files(isShort).map(({ word, file }) => (
