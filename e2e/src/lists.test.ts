@@ -309,7 +309,7 @@ describe('a list', () => {
     await dialog.getByLabel('Name').fill('Orders of 2026');
     await dialog.getByRole('button', { name: 'Make the list' }).click();
     await page.getByRole('heading', { name: 'Orders of 2026', level: 1 }).waitFor();
-    await sheet().getByRole('button', { name: 'all records are' }).click();
+    await sheet().getByRole('button', { name: 'all records' }).click();
     await details().getByRole('tab', { name: 'Text' }).click();
     await details().getByRole('textbox').first().fill('Date >= date("2026-01-01")');
     await sheet().getByRole('button', { name: 'the first added first' }).click();

@@ -69,7 +69,7 @@ describe('saving', () => {
     const answer = await refused(ada, [{ kind: 'change', table: 'hives', id, rev: 1, values: { h_year: 2026 } }]);
     expect(answer).toMatchObject({
       status: 409,
-      body: { code: 'conflict', message: 'Bede Lunn changed this record at the same time. Choose which values to keep.' },
+      body: { code: 'conflict', message: 'Bede Lunn changed this record at the same time.' },
     });
     expect(answer.body.details).toMatchObject([{ write: 0, by: 'Bede Lunn', current: { id, rev: 2, values: { h_year: 2025 } } }]);
     expect((await open(id)).record.values['h_year']).toBe(2025);

@@ -174,8 +174,8 @@ describe('each kind', () => {
     ['time', '13 pm', '"13 pm" is not a time. Write it like 9:30 or 21:05'],
     ['duration', '90', '"90" is not a duration. Write it like 1:30, 90 min or 2 d'],
     ['duration', '30 min 2 h', '"30 min 2 h" is not a duration. Write it like 1:30, 90 min or 2 d'],
-    ['text', 'a\0b', 'holds a character (NUL) that cannot be stored'],
-    ['text', '\ud800', 'holds half of a character; type it again'],
+    ['text', 'a\0b', 'The text holds a character (NUL) that cannot be stored'],
+    ['text', '\ud800', 'The text holds half of a character; type it again'],
   ])('%s refuses %s in words', (kind, typed, problem) => expect(parseValue(plan(kind), typed, locale)).toEqual({ ok: false, problem }));
 
   test.each<[FieldPlan['kind'], unknown]>([

@@ -95,7 +95,7 @@ const holding = <F extends HoldsFiles>(
   digits: () => null,
   files: { in: filesIn, endings: endingsOf },
   value: {
-    parse: (typed) => (typed.trim() === '' ? good(null) : filesIn(typed).length > 0 ? good(typed) : bad('must be a file that was added')),
+    parse: (typed) => (typed.trim() === '' ? good(null) : filesIn(typed).length > 0 ? good(typed) : bad('It must be a file that was added')),
     print: printed,
     typed: textOrNothing,
     problem: (value, field) => {

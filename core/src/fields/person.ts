@@ -57,7 +57,7 @@ export const person = {
   value: {
     // A name alone can be that of two people: they are picked, or matched on import, where the people are at hand.
     parse: (typed) =>
-      typed.trim() === '' ? good(null) : personIn(typed.trim()) === null ? bad(`must be picked from the people of this app`) : good(typed.trim()),
+      typed.trim() === '' ? good(null) : personIn(typed.trim()) === null ? bad('It must be picked from the people of this app') : good(typed.trim()),
     print: nameOf,
     typed: (value) => (typeof value === 'string' ? value : ''),
     problem: (value) => (personIn(value) === null ? `must be ${wanted}` : null),

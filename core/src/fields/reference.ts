@@ -28,7 +28,7 @@ export const reference = {
   digits: () => null,
   value: {
     // A reference is picked, or matched by caption on import, where the other table's records are at hand.
-    parse: (typed) => (typed.trim() === '' ? good(null) : bad('must be picked from the records')),
+    parse: (typed) => (typed.trim() === '' ? good(null) : bad('It must be picked from the records')),
     print: (value) => (isReference(value) ? value.caption : value === null ? '' : String(value)),
     typed: (value) => (isReference(value) ? value : null),
     problem: (value) => (typeof value === 'number' && Number.isSafeInteger(value) && value > 0 ? null : 'must be one of the records'),

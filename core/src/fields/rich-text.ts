@@ -139,7 +139,7 @@ export const richText = {
     parse: (typed) => {
       if (typed.trim() === '') return good(null);
       const value = cleaned(typed) ?? richTextOf(typed);
-      return value === null ? bad('is longer than 500,000 characters, or holds characters that cannot be stored') : good(value);
+      return value === null ? bad('The text is longer than 500,000 characters, or holds characters that cannot be stored') : good(value);
     },
     print: textOf,
     typed: (value) => (typeof value === 'string' ? value : ''),

@@ -74,7 +74,7 @@ export const signature = {
     return signed === null ? value : `${signed.path}\n${who.replace(/\p{Cc}/gu, ' ')}\n${when}`;
   },
   value: {
-    parse: (typed) => (typed === '' ? good(null) : signatureIn(typed) === null ? bad('must be drawn') : good(typed)),
+    parse: (typed) => (typed === '' ? good(null) : signatureIn(typed) === null ? bad('It must be drawn') : good(typed)),
     print: (value, _, locale) => printed(value, locale),
     typed: (value) => (typeof value === 'string' ? value : ''),
     problem: (value) => (signatureIn(value) === null ? 'must be drawn' : null),

@@ -43,7 +43,7 @@ const kindOfText = (most: number): Pick<FieldKind<CommonPlan>, 'digits' | 'value
   value: {
     parse: (typed) => {
       const problem = problemOf(typed, most);
-      return problem === null ? good(typed.trim() === '' ? null : typed) : bad(problem);
+      return problem === null ? good(typed.trim() === '' ? null : typed) : bad(`The text ${problem}`);
     },
     print: textOrNothing,
     typed: textOrNothing,

@@ -215,7 +215,7 @@ class Saving {
     const message =
       conflict.current === null
         ? `This record of ${tableIn(this.app, error.table).name} no longer exists, or you no longer have access to it.`
-        : `${conflict.by ?? 'Someone'} changed this record at the same time. Choose which values to keep.`;
+        : `${conflict.by ?? 'Someone'} changed this record at the same time.`;
     throw new Refusal('conflict', message, [], [conflict]);
   }
 

@@ -1,15 +1,14 @@
 import { hasOwnNumber, kindOf, linksOf, type Field, type ListColumns, type RecordAnswer, type Relationship, type Selection, type Table } from '@bibliona/core';
 import { useEffect, useMemo, useState } from 'react';
-import { ChosenLine, hasTones } from '../../fields/ChoiceMark.js';
 import { isAlignedRight } from '../../fields/aligned.js';
 import { useApp, useRights } from '../../state/app.js';
 import { onTouched } from '../../state/live.js';
 import { DataGrid, type EditedCell, type GridColumn } from '../../ui/grid/DataGrid.js';
 import type { Rows } from '../../ui/grid/rows.js';
 import { Note } from '../../ui/Note.js';
-import { HeldFiles } from '../../ui/files/HeldFiles.js';
 import { OpenRecord } from '../../ui/OpenRecord.js';
 import { CellRefused } from './CellRefused.js';
+import { drawCell } from './CellValue.js';
 import { ChosenBar, useMayChoose } from './ChosenBar.js';
 import { EditedValue, useEditorSoon } from './EditedValue.js';
 import { shownIn } from './shown.js';
@@ -46,24 +45,6 @@ const idOf = (record: RecordAnswer): number => record.id;
 const numberColumn = 'no';
 /** How wide a column can be made, in pixels. */
 const [narrowest, widest] = [40, 1200];
-
-/** A value that leads out of the app, in a tab of its own. */
-function Linked({ field, record, hasFocus }: { readonly field: Field; readonly record: RecordAnswer; readonly hasFocus: boolean }) {
-  const to = kindOf(field).link?.(record.values[field.id] ?? null) ?? null;
-  if (to === null) return shownIn(field, record);
-  return (
-    <a className="lk" href={to} target="_blank" rel="noopener noreferrer" tabIndex={hasFocus ? 0 : -1}>
-      {shownIn(field, record)}
-    </a>
-  );
-}
-
-/** Files are shown in the list, and changed where the record is opened. */
-function Held({ table, field, record, hasFocus }: { readonly table: Table; readonly field: Field; readonly record: RecordAnswer; readonly hasFocus: boolean }) {
-  const app = useApp();
-  const files = kindOf(field).files?.in(record.values[field.id]) ?? [];
-  return <HeldFiles files={files} place={{ app: app.id, table: table.id, record: record.id, field: field.id }} most={3} isReached={hasFocus} />;
-}
 
 /** The names of what belongs to a record by a link. They are picked where the record is opened. */
 const linkColumn = ({ id, childrenName }: Relationship, width: number | null): GridColumn<RecordAnswer> => ({
@@ -152,9 +133,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
           canEdit: (record) => canEdit(record, field),
           textOf: (record) => shownIn(field, record),
           sum: sums.get(field),
-          ...(kindOf(field).link === undefined ? {} : { draw: (record, hasFocus) => <Linked field={field} record={record} hasFocus={hasFocus} /> }),
-          ...(hasTones(field) ? { draw: (record) => <ChosenLine field={field} value={record.values[field.id] ?? null} /> } : {}),
-          ...(kindOf(field).files === undefined ? {} : { draw: (record, hasFocus) => <Held {...{ table, field, record, hasFocus }} /> }),
+          draw: (record, hasFocus) => drawCell({ table, field, record, hasFocus }),
         };
       }),
     ],

@@ -2,11 +2,11 @@ import Button from '@mui/material/Button';
 import type { Field, RecordAnswer, Selection, Table, Typed } from '@bibliona/core';
 import type { ReactNode } from 'react';
 import { isAlignedRight } from '../../fields/aligned.js';
-import { ChosenLine, hasTones } from '../../fields/ChoiceMark.js';
 import { messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { Note } from '../../ui/Note.js';
 import { OpenRecord } from '../../ui/OpenRecord.js';
+import { drawCell } from './CellValue.js';
 import { EditedValue } from './EditedValue.js';
 import { RowMark } from './RowMark.js';
 import { withSelection } from './selection.js';
@@ -44,7 +44,7 @@ export function GroupRecords(props: {
       return (
         <EditedValue {...{ field, record }} cell={edited} begun={edited.begun} onLeave={leave} onSave={(typed) => void onSave(edited.begun, field, typed)} />
       );
-    return hasTones(field) ? <ChosenLine field={field} value={record.values[field.id] ?? null} /> : shownIn(field, record);
+    return drawCell({ table, field, record, hasFocus: true }) ?? shownIn(field, record);
   };
   return (
     <>

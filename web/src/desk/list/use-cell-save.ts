@@ -73,13 +73,11 @@ export function useCellSave(table: Table, rows: HeldRecords) {
     } catch (error) {
       show(old);
       if (!(error instanceof ApiRefusal) || error.answer.code !== 'conflict') return notSaved({ record, field, typed, message: messageOf(error) });
-      const current = error.answer.details[0]?.current;
-      if (current !== null && current !== undefined) rows.replace(current);
-      const theirs =
-        current === null || current === undefined
-          ? 'It has been removed.'
-          : `It now says “${printValue(field, current.values[field.id] ?? null, locale()) || 'nothing'}”.`;
-      return notSaved({ record, field, typed, message: `${error.message} ${theirs} Enter yours again to put it there.` });
+      const current = error.answer.details[0]?.current ?? null;
+      if (current === null) return notSaved({ record, field, typed, message: error.message });
+      rows.replace(current);
+      const theirs = printValue(field, current.values[field.id] ?? null, locale()) || 'nothing';
+      return notSaved({ record, field, typed, message: `${error.message} It now says “${theirs}”. Enter yours again to put it there.` });
     }
   };
   return { refused, save, dismiss: () => setRefused(null) };

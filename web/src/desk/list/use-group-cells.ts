@@ -67,6 +67,8 @@ export function useGroupCells(canEdit: (record: RecordAnswer, field: Field) => b
       else return;
       return event.preventDefault();
     }
+    // A link within the cell has its keys to itself.
+    if (event.target !== event.currentTarget) return;
     if (goFrom(event.currentTarget, (from, extent) => stepOf(from, event, extent))) return event.preventDefault();
     const begins =
       event.key === 'Enter' || event.key === 'F2' ? null : event.key === 'Delete' || event.key === 'Backspace' ? '' : isSign(event) ? event.key : undefined;

@@ -9,6 +9,7 @@ export function ListSentence(props: { readonly list: List; readonly spot: Spot; 
   const { design } = useApp();
   const table = tableOf(design, list.table);
   const words = wordsOfList(list, table, design);
+  const isWhole = list.condition.trim() === '';
   const part = (to: Spot, look: string, children: string, bad = false) => (
     <button type="button" className={`w ${look} ${spot === to ? 'on' : ''} ${bad ? 'bad' : ''}`} aria-pressed={spot === to} onClick={() => onSpot(to)}>
       {children}
@@ -17,8 +18,8 @@ export function ListSentence(props: { readonly list: List; readonly spot: Spot; 
   return (
     <p className="sentence">
       {part('list', 'tab', table.name)} {part('arrangement', '', words.arrangement)}
-      {', where '}
-      {part('condition', 'cond', list.condition.trim() === '' ? 'all records are' : conditionWords(list, design), isWrong)}
+      {isWhole ? ', ' : ', where '}
+      {part('condition', 'cond', isWhole ? 'all records' : conditionWords(list, design), isWrong)}
       {', with '}
       {part('columns', '', words.columns)}
       {', '}
