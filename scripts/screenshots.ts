@@ -166,10 +166,17 @@ const sheets: readonly Sheet[] = [
             .first()
             .waitFor(),
       },
-      { path: '/desk/APP/hive_treatments?list=treatments_timeline&on=2026-08-10&view=quarter' },
-      { path: '/desk/APP/apiaries?list=apiary_map' },
+      {
+        path: '/desk/APP/hive_treatments?list=treatments_timeline&on=2026-08-10&view=quarter',
+        first: (page) =>
+          page
+            .getByRole('link', { name: /Aug 2026 to/u })
+            .first()
+            .waitFor(),
+      },
+      { path: '/desk/APP/apiaries?list=apiary_map', first: (page) => page.locator('svg circle').first().waitFor() },
       { path: '/desk/APP/apiaries?list=apiary_cards', first: (page) => page.getByRole('article').first().waitFor() },
-      { path: '/desk/APP/harvests?list=harvest_chart' },
+      { path: '/desk/APP/harvests?list=harvest_chart', first: (page) => page.getByRole('row', { name: /^May 2024/u }).waitFor() },
     ],
   },
 ];

@@ -134,8 +134,8 @@ describe('a list', () => {
   });
 
   test('is a timeline whose bars are dragged to other days, alone or by keys', async () => {
-    const { id, on, next, code } = await sql(
-      `SELECT t.id, t.date::text AS on, (t.date + 3)::text AS next, h.code FROM hive_treatments t JOIN hives h ON h.id = t.hive JOIN treatments r ON r.id = t.treatment
+    const { id, on, next, code, treatment } = await sql(
+      `SELECT r.name AS treatment, t.id, t.date::text AS on, (t.date + 3)::text AS next, h.code FROM hive_treatments t JOIN hives h ON h.id = t.hive JOIN treatments r ON r.id = t.treatment
        WHERE extract(day FROM t.date) BETWEEN 5 AND 15 AND r.days_in_the_hive BETWEEN 2 AND 60 ORDER BY t.id LIMIT 1`,
     );
     const dateOf = async (): Promise<string> => (await sql(`SELECT date::text AS date FROM hive_treatments WHERE id = ${id ?? ''}`))['date'] ?? '';
@@ -143,6 +143,12 @@ describe('a list', () => {
     const bar = page.locator(`a[href*="/hive_treatments/${id ?? ''}?"]`);
     await bar.waitFor();
     expect(await bar.getAttribute('aria-label')).toContain(code ?? '');
+    // What its lane is called is not said again.
+    await page
+      .getByRole('region', { name: treatment ?? '', exact: true })
+      .filter({ has: bar })
+      .waitFor();
+    expect(await bar.innerText()).not.toContain(treatment);
     expect(await barriersOf(page)).toEqual([]);
     // A lane for each treatment that is in view, with as many bars as the database has.
     const month = `'${(on ?? '').slice(0, 7)}-01'::date`;

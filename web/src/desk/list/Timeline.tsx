@@ -139,7 +139,7 @@ export function Timeline({ table, list, selection }: ArrangedProps) {
           <NearestDays {...{ table, selection, span }} field={from} from={view.from} before={view.before} onGo={(day) => go(day)} />
         )}
         {lanes.map(({ name, records: inLane }) => (
-          <Lane key={name} {...{ table, list, selection, view, span, ends, name, put, width }} isNamed={lane !== undefined} records={inLane} />
+          <Lane key={name} {...{ table, list, selection, view, span, ends, name, put, width, lane }} records={inLane} />
         ))}
       </div>
     </div>
@@ -218,16 +218,19 @@ interface LaneProps extends ArrangedProps {
   readonly span: TimeSpan;
   readonly ends: Ends;
   readonly name: string;
-  readonly isNamed: boolean;
+  /** What the lanes are by. */
+  readonly lane: Field | undefined;
   /** Of the track, in pixels. */
   readonly width: number;
   readonly records: readonly RecordAnswer[];
   readonly put: (record: RecordAnswer, part: Part, by: number) => void;
 }
 
-function Lane({ view, span, ends, name, isNamed, records, width, ...props }: LaneProps) {
+function Lane({ view, span, ends, name, lane, records, width, ...props }: LaneProps) {
   const app = useApp();
-  const named = namingFields(app, props.table);
+  // What the lane says is not said again in each of its bars.
+  const [all, others] = [namingFields(app, props.table), namingFields(app, props.table).filter((field) => field.id !== lane?.id)];
+  const named = others.length === 0 ? all : others;
   const track = useRef<HTMLUListElement>(null);
   const bars = barsIn(
     view,
@@ -241,14 +244,14 @@ function Lane({ view, span, ends, name, isNamed, records, width, ...props }: Lan
   const days = daysBetween(view.from, view.before);
   const daysAcross = (pixels: number): number => Math.round((pixels / (track.current?.getBoundingClientRect().width ?? 1)) * days);
   return (
-    <section className="time-lane" aria-label={name === '' ? (isNamed ? 'empty' : 'All records') : name}>
-      <h3 className={name === '' ? 'nil' : ''}>{name === '' && isNamed ? 'empty' : name}</h3>
+    <section className="time-lane" aria-label={name === '' ? (lane === undefined ? 'All records' : 'empty') : name}>
+      <h3 className={name === '' ? 'nil' : ''}>{name === '' && lane !== undefined ? 'empty' : name}</h3>
       <ul className="time-track" ref={track} style={{ height }}>
         <li aria-hidden="true">
           <Ticks view={view} span={span} />
         </li>
         {bars.map((bar) => (
-          <BarOf key={bar.of.id} {...props} bar={bar} parts={ends.parts} daysAcross={daysAcross} days={days} />
+          <BarOf key={bar.of.id} {...props} {...{ bar, named }} parts={ends.parts} daysAcross={daysAcross} days={days} />
         ))}
       </ul>
     </section>
@@ -257,6 +260,8 @@ function Lane({ view, span, ends, name, isNamed, records, width, ...props }: Lan
 
 interface BarProps extends ArrangedProps {
   readonly bar: Bar<RecordAnswer>;
+  /** The fields that name it within its lane. */
+  readonly named: readonly Field[];
   readonly parts: ReadonlySet<Part>;
   /** How many days are in view. */
   readonly days: number;
@@ -270,12 +275,11 @@ const slack = 5;
 const aroundName = 28;
 const nameSize = 13;
 
-function BarOf({ table, selection, bar, parts, days, daysAcross, put }: BarProps) {
-  const app = useApp();
+function BarOf({ table, selection, bar, named, parts, days, daysAcross, put }: BarProps) {
   const [held, setHeld] = useState<{ readonly part: Part; readonly by: number } | null>(null);
   const wasDragged = useRef(false);
   const record = bar.of;
-  const called = calledIn(namingFields(app, table), record);
+  const called = calledIn(named, record);
   const by = (held?.by ?? 0) / days;
   const left = bar.left + (held?.part === 'end' ? 0 : by);
   const width = bar.width + (held?.part === 'end' ? by : held?.part === 'start' ? -by : 0);
