@@ -138,7 +138,7 @@ test('shows within two seconds what someone else has saved', async () => {
   const { page: other } = await house.open();
   await signIn(other, 'jorun.vasse@quillmoor.example', demoPassword);
   await visit(other, `/desk/${app}/hives/${id}`);
-  // The quickest of three: where a machine stands still for a moment, it is not this that was slow.
+  // The fastest of three: a machine may be busy with something else for a moment.
   const times: number[] = [];
   for (const ending of ['X', 'Y', 'Z']) {
     await other.getByRole('textbox', { name: 'Code' }).fill(`${code}-${ending}`);

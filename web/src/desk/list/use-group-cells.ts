@@ -1,7 +1,7 @@
 import type { Field, RecordAnswer } from '@bibliona/core';
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import type { EditedCell } from '../../ui/grid/DataGrid.js';
-import { endOf, isSign, stepOf, type Place } from '../../ui/grid/keys.js';
+import { beforeEditor, beginOf, stepOf, type Place } from '../../ui/grid/keys.js';
 
 interface Edited extends EditedCell {
   /** The record as it was when its cell was opened. */
@@ -60,18 +60,15 @@ export function useGroupCells(canEdit: (record: RecordAnswer, field: Field) => b
     if (edited?.row === record.id && edited.column === field.id) {
       // The editor handles its keys itself; those that come before it is there are not lost.
       if ((event.target as HTMLElement).closest('[data-editor]') !== null || edited.ends !== undefined) return;
-      const ends = endOf(event);
-      if (event.key === 'Escape') setEdited(null);
-      else if (ends !== null) setEdited({ ...edited, ends });
-      else if (isSign(event)) setEdited({ ...edited, text: `${edited.text ?? ''}${event.key}` });
-      else return;
+      const next = beforeEditor(edited, event);
+      if (next === undefined) return;
+      setEdited(next);
       return event.preventDefault();
     }
     // A link within the cell has its keys to itself.
     if (event.target !== event.currentTarget) return;
     if (goFrom(event.currentTarget, (from, extent) => stepOf(from, event, extent))) return event.preventDefault();
-    const begins =
-      event.key === 'Enter' || event.key === 'F2' ? null : event.key === 'Delete' || event.key === 'Backspace' ? '' : isSign(event) ? event.key : undefined;
+    const begins = beginOf(event);
     if (begins === undefined || !canEdit(record, field)) return;
     event.preventDefault();
     edit(record, field, begins);
@@ -89,8 +86,9 @@ export function useGroupCells(canEdit: (record: RecordAnswer, field: Field) => b
         hadFocus.current = true;
         setFocus({ record: record.id, column: field.id });
       },
-      onBlur: ({ relatedTarget }: { readonly relatedTarget: EventTarget | null }) => {
-        if (relatedTarget !== null) hadFocus.current = false;
+      // Not called where the cell itself is taken away.
+      onBlur: () => {
+        hadFocus.current = false;
       },
       onDoubleClick: () => edit(record, field, null),
       onKeyDown: (event: KeyboardEvent<HTMLElement>) => onKeyDown(event, record, field),

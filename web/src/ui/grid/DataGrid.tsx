@@ -3,7 +3,7 @@ import { ColumnHead } from './ColumnHead.js';
 import { columnsInView, frozenWithin, edgesOf, fitted, rowHeight, rowsInView, scrolledTo } from './geometry.js';
 import { GridFoot } from './GridFoot.js';
 import { GridRow, type EditorProps } from './GridRow.js';
-import { endOf, isSign, stepOf, type Place } from './keys.js';
+import { beforeEditor, beginOf, stepOf, type Place } from './keys.js';
 import { contentsOf } from './measure.js';
 import type { Rows } from './rows.js';
 import { useCellBlock, type CellsAtOnce } from './use-cell-block.js';
@@ -156,11 +156,9 @@ export function DataGrid<R>(props: DataGridProps<R>) {
     if (editing !== null) {
       // The editor handles its keys itself; those that come before it is there are not lost.
       if ((event.target as HTMLElement).closest('[data-editor]') !== null || editing.ends !== undefined) return;
-      const ends = endOf(event);
-      if (event.key === 'Escape') onEdit(null);
-      else if (ends !== null) onEdit({ ...editing, ends });
-      else if (isSign(event)) onEdit({ ...editing, text: `${editing.text ?? ''}${event.key}` });
-      else return;
+      const next = beforeEditor(editing, event);
+      if (next === undefined) return;
+      onEdit(next);
       return event.preventDefault();
     }
     const isHead = focus.row < 0;
@@ -192,8 +190,7 @@ export function DataGrid<R>(props: DataGridProps<R>) {
       event.preventDefault();
       return onMark(row);
     }
-    const begins =
-      event.key === 'Enter' || event.key === 'F2' ? null : event.key === 'Delete' || event.key === 'Backspace' ? '' : isSign(event) ? event.key : undefined;
+    const begins = beginOf(event);
     if (begins === undefined || !column.canEdit(row)) return;
     event.preventDefault();
     edit(focus, begins);

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { endOf, isSign, stepOf } from './keys.js';
+import { beforeEditor, beginOf, endOf, isSign, stepOf } from './keys.js';
 
 const plain = { ctrlKey: false, metaKey: false, altKey: false, shiftKey: false };
 const extent = { rows: 50, columns: 6, page: 10 };
@@ -50,4 +50,19 @@ test('a key that writes a sign is told from one that does something', () => {
   expect(isSign({ ...plain, key: 'c', ctrlKey: true })).toBe(false);
   // Some keyboards write signs such as @ with both.
   expect(isSign({ ...plain, key: '@', ctrlKey: true, altKey: true })).toBe(true);
+});
+
+test('a key begins to edit a cell with its value, with nothing, or with the sign itself', () => {
+  const begins = ['Enter', 'F2', 'Delete', 'Backspace', '7', 'ArrowUp'].map((key) => beginOf({ ...plain, key }));
+  expect(begins).toEqual([null, null, '', '', '7', undefined]);
+});
+
+test('keys that come before the editor of a cell are kept for it', () => {
+  const cell: { readonly text: string | null } = { text: null };
+  const after = (now: { readonly text: string | null }, key: string) => beforeEditor(now, { ...plain, key });
+  expect(after(cell, '4')).toEqual({ text: '4' });
+  expect(after({ text: '4' }, '2')).toEqual({ text: '42' });
+  expect(after({ text: '42' }, 'Enter')).toEqual({ text: '42', ends: { row: 1, column: 0 } });
+  expect(after(cell, 'Escape')).toBeNull();
+  expect(after(cell, 'ArrowUp')).toBeUndefined();
 });

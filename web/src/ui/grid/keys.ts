@@ -67,3 +67,18 @@ export function endOf({ key, shiftKey }: Pick<Key, 'key' | 'shiftKey'>): Place |
 
 /** Whether a key writes a sign, and with that begins to edit a cell. */
 export const isSign = ({ key, ctrlKey, metaKey, altKey }: Omit<Key, 'shiftKey'>): boolean => [...key].length === 1 && !((ctrlKey || metaKey) && !altKey);
+
+/** What a key on a cell begins to edit it with: null is its value, a text takes the place of it; undefined: the key does not begin it. */
+export function beginOf(key: Omit<Key, 'shiftKey'>): string | null | undefined {
+  if (key.key === 'Enter' || key.key === 'F2') return null;
+  if (key.key === 'Delete' || key.key === 'Backspace') return '';
+  return isSign(key) ? key.key : undefined;
+}
+
+/** A cell whose editor is still loaded, after another key: no key is lost. Null: it is not edited any more; undefined: the key is none of the cell's. */
+export function beforeEditor<C extends { readonly text: string | null; readonly ends?: Place }>(cell: C, key: Key): C | null | undefined {
+  if (key.key === 'Escape') return null;
+  const ends = endOf(key);
+  if (ends !== null) return { ...cell, ends };
+  return isSign(key) ? { ...cell, text: `${cell.text ?? ''}${key.key}` } : undefined;
+}
