@@ -126,6 +126,7 @@ export { defaultRegion, regionName, regionOf, regions, type Region } from './val
 export { relatedTables, type RelatedFormula, type RelatedTable } from './parts/related-formulas.js';
 export { captionFields, expressionsOf, isAlignedRight, usesOf, typeOfField } from './parts/expressions.js';
 export { designSql } from './migration/design-sql.js';
+export { tablesToClose } from './migration/closing.js';
 export { whereUsed, type Use } from './parts/where-used.js';
 export { partKind } from './parts/kinds.js';
 export type { ExpressionPlace, TargetName } from './parts/part.js';

@@ -134,6 +134,56 @@ test('people save while a change is made ready, and what they save goes along', 
   expect(await leftOver(back)).toEqual([]);
 });
 
+test('of several pairs one becomes the reference, while people add pairs and remove some', async () => {
+  const side = (table: string, id: string) => ({ table, relationship: `p_${id}`, shownAs: `Paired ${id}`, field: `f_${id}`, fieldName: id });
+  const app = await change(await filled('Paired'), [
+    {
+      kind: 'add_link',
+      id: 'pairs',
+      name: 'Pairs',
+      form: 'fm_pairs',
+      list: 'l_pairs',
+      together: 'tg_pairs',
+      sides: [side('apiaries', 'place'), side('hives', 'hive')],
+    },
+  ]);
+  await rows(app, `INSERT INTO ~.apiaries (name) SELECT 'Place ' || n FROM generate_series(1, 4) AS n`);
+  // Two pairs for hives with an even number, one for the others, and none for the last hundred.
+  await rows(app, 'INSERT INTO ~.pairs (hive, place) SELECT n, 1 + n % 2 FROM generate_series(1, 13900) AS n');
+  await rows(app, 'INSERT INTO ~.pairs (hive, place) SELECT n, 3 FROM generate_series(2, 13900, 2) AS n');
+  let isOver = false;
+  const reference = { relationship: 'r_one', field: 'h_one', name: 'Place', childrenName: 'Kept here' };
+  const asked = rearrange(app, { kind: 'one_parent', link: 'pairs', child: 'p_hive', reference }).finally(() => (isOver = true));
+  const changed = new Map<number, number | null>();
+  for (let n = 1; !isOver; n += 1) {
+    // The first pair of one goes, and one of the last hundred gets a pair.
+    const [hive, empty] = [n, 13_900 + (n % 100) + 1];
+    const answer = await ada.send('POST', ada.path(contract.saveRecords, { app: app.id }), {
+      key: saveKey(),
+      writes: [
+        { kind: 'remove', table: 'pairs', id: hive, rev: 1 },
+        ...(changed.has(empty) ? [] : [{ kind: 'add', table: 'pairs', as: 'a', values: { f_hive: empty, f_place: 4 } }]),
+      ],
+    });
+    // The last can come after the change, when there are no pairs any more.
+    if (answer.status !== 200) break;
+    changed.set(hive, hive % 2 === 0 ? 3 : null).set(empty, 4);
+  }
+  const one = await asked;
+  expect(changed.size).toBeGreaterThan(3);
+  const parent = (id: number): number | null => (changed.has(id) ? (changed.get(id) ?? null) : id > 13_900 ? null : 1 + (id % 2));
+  const found = await rows(one, 'SELECT id::int, place::int AS parent FROM ~.hives');
+  expect(found).toHaveLength(14_000);
+  expect(found.filter((row) => row['parent'] !== parent(row['id'] as number))).toEqual([]);
+  expect(await leftOver(one)).toEqual([]);
+  const back = await step(one, 'undo');
+  const pairs = await rows(back, 'SELECT hive::int, array_agg(place::int ORDER BY place) AS places FROM ~.pairs GROUP BY 1');
+  const places = new Map(pairs.map((row) => [row['hive'] as number, row['places'] as number[]]));
+  const expected = (id: number): number[] => [...new Set([parent(id), id % 2 === 0 && id <= 13_900 ? 3 : null])].flatMap((each) => each ?? []).sort();
+  expect(found.map((row) => row['id'] as number).filter((id) => String(places.get(id) ?? []) !== String(expected(id)))).toEqual([]);
+  expect(await leftOver(back)).toEqual([]);
+});
+
 test('a change is stopped while it is made ready, and leaves nothing', async () => {
   const app = await filled('Stopped');
   // As if there were so many records that making them ready takes long.

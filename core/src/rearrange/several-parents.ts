@@ -1,7 +1,9 @@
 /** One record of a table belongs to one of another, or to several: a reference becomes a relationship of pairs, and the other way round. */
 import type { AppDesign, Relationship, Table } from '../design/design.js';
 import { fieldOf, otherSide, relationshipOf, sidesOf, tableOf } from '../design/read.js';
+import { columnType } from '../migration/columns.js';
 import type { MigrationStep } from '../migration/migration.js';
+import { preparedName } from '../migration/prepared.js';
 import { plural, probeText } from '../migration/probes.js';
 import { usesOf } from '../parts/expressions.js';
 import { freeName } from '../shapes/slug.js';
@@ -46,17 +48,18 @@ function toPairs(way: Way): readonly MigrationStep[] {
 /** Of several pairs the one that was the reference before, or else the first. */
 function toReference(way: Way): readonly MigrationStep[] {
   const { child, parent, field, own, other, atChild, atLink } = partsOf(way);
-  const reference = columnIn('t', field);
-  const chosen = `SELECT ${columnIn('l', other)} FROM ${atLink} AS l WHERE ${columnIn('l', own)} = t.id ORDER BY (${columnIn('l', other)} = ${reference}) DESC NULLS LAST, l.id LIMIT 1`;
+  const [reference, mine, theirs] = [columnIn('t', field), columnIn('l', own), columnIn('l', other)];
+  // All at once: the pairs have no index while values move.
+  const chosen = `SELECT DISTINCT ON (t.id) t.id, ${theirs} AS parent FROM ${atChild} AS t LEFT JOIN ${atLink} AS l ON ${mine} = t.id ORDER BY t.id, (${theirs} = ${reference}) DESC NULLS LAST, l.id`;
   return [
     valueStep(
       `Records of ${child.name} have one of ${parent.name}`,
       [
-        `UPDATE ${atChild} AS c SET ${ident(field.column)} = x.chosen FROM (SELECT t.id, (${chosen}) AS chosen FROM ${atChild} AS t) AS x WHERE x.id = c.id AND ${columnIn('c', field)} IS DISTINCT FROM x.chosen`,
+        `UPDATE ${atChild} AS c SET ${ident(field.column)} = x.parent FROM (${chosen}) AS x WHERE x.id = c.id AND ${columnIn('c', field)} IS DISTINCT FROM x.parent`,
       ],
       {
         table: child.id,
-        text: probeText(`SELECT ${columnIn('l', own)} AS id, count(*)::text AS shown FROM ${atLink} AS l GROUP BY 1 HAVING count(*) > 1`),
+        text: probeText(`SELECT ${mine} AS id, count(*)::text AS shown FROM ${atLink} AS l GROUP BY 1 HAVING count(*) > 1`),
         meaning: 'loses',
         sentence: (count, _, locale) =>
           `${plural(count, 'record', 'records', locale)} of ${child.name} ${count === 1 ? 'has' : 'have'} more than one of ${parent.name} and ${count === 1 ? 'keeps' : 'keep'} the first. The others are kept for 30 days. Undo restores them.`,
@@ -143,6 +146,11 @@ function pairOf(plan: OneParent, design: AppDesign): readonly [Relationship, Rel
   return [own, other.relationship];
 }
 
+function wayOfOne(plan: OneParent, design: AppDesign, between: AppDesign, schema: string): Way {
+  const [own, other] = pairOf(plan, design);
+  return { between, schema, child: own.parent, reference: plan.reference.field, link: plan.link, toChild: own.field, toParent: other.field };
+}
+
 export const oneParent: RearrangementKind<OneParent> = {
   problem: (plan, design) => {
     const sides = sidesOf(design, tableOf(design, plan.link));
@@ -177,8 +185,29 @@ export const oneParent: RearrangementKind<OneParent> = {
       { kind: 'change_relationship', relationship: plan.reference.relationship, childrenName: plan.reference.childrenName },
     ]),
   moves: (plan, design, between, schema) => {
-    const [own, other] = pairOf(plan, design);
-    const way = { between, schema, child: own.parent, reference: plan.reference.field, link: plan.link, toChild: own.field, toParent: other.field };
+    const way = wayOfOne(plan, design, between, schema);
     return { there: toReference(way), back: () => toPairs(way) };
+  },
+  prepares: (plan, design, between, { schema, keptSchema }) => {
+    const way = wayOfOne(plan, design, between, schema);
+    const { child, field, own, other, atLink } = partsOf(way);
+    const mine = columnIn('l', own);
+    const first = `${ident(keptSchema)}.${ident(preparedName(field.id))}`;
+    return {
+      column: {
+        field: field.id,
+        slug: child.slug,
+        type: columnType(field),
+        value: `(SELECT f.parent FROM ${first} AS f WHERE f.id = t.id)`,
+        follows: null,
+        sources: [
+          `CREATE TABLE ${first} AS SELECT DISTINCT ON (${mine}) ${mine} AS id, ${columnIn('l', other)} AS parent FROM ${atLink} AS l ORDER BY ${mine}, l.id`,
+          `CREATE UNIQUE INDEX ON ${first} (id)`,
+          `ANALYZE ${first}`,
+        ],
+      },
+      // Few records change by then: those whose pairs have come or gone since the first ones were looked up.
+      there: [...toReference(way).flatMap((step) => step.sql), `DROP TABLE ${first}`],
+    };
   },
 };

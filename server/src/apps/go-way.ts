@@ -1,6 +1,18 @@
 /** Goes the way from one design of an app to another: the changes to the database. */
-import { ident, indexesOf, storedPart, viewChange, type AppDesign, type Migration, type Person, type PreparedColumn, type Renumbering } from '@bibliona/core';
+import {
+  ident,
+  indexesOf,
+  storedPart,
+  tablesToClose,
+  viewChange,
+  type AppDesign,
+  type Migration,
+  type Person,
+  type PreparedColumn,
+  type Renumbering,
+} from '@bibliona/core';
 import type { EntityManager, QueryRunner } from 'typeorm';
+import { closeTables } from '../db/database.js';
 import { KeptParts, type AppRow } from '../db/entities.js';
 import { runOwn } from '../db/own.js';
 import { runDefinition } from '../db/run.js';
@@ -51,6 +63,12 @@ export async function goWay(
   }
 }
 
+/** @throws Refusal unavailable when others work with the tables all the time */
+async function close(runner: QueryRunner, { schema }: AppRow, before: AppDesign, statements: readonly string[]): Promise<void> {
+  const isClosed = await closeTables(runner, tablesToClose(before, statements, schema));
+  if (!isClosed) throw new Refusal('unavailable', 'Others are working with these tables at the moment. Nothing was changed. Try again in a moment.');
+}
+
 /** Whether one of the tables is so large that making its indexes takes longer than others should wait. */
 async function isLarge(runner: QueryRunner, app: AppRow, design: AppDesign, tables: readonly string[], { largeTable }: Going): Promise<boolean> {
   if (tables.length === 0) return false;
@@ -75,7 +93,9 @@ async function migrateAlone(
   const migration = await migrationOf(manager, app, before, after, prepared);
   const isLater = !leaveIndexes && (await isLarge(runner, app, before, [...migration.rewrites, ...migration.indexed], going));
   const existing = isLater ? indexesOf(storedPart(before), app.schema).filter(({ table }) => migration.rewrites.includes(table)) : [];
-  progress.expect(existing.length + statementsOf(migration, leaveIndexes || isLater).length);
+  const statements = statementsOf(migration, leaveIndexes || isLater);
+  progress.expect(existing.length + statements.length);
+  await close(runner, app, before, statements);
   await progress.run(dropIndexes(existing, app));
   const left = await migrate(manager, app, migration, leaveIndexes || isLater, progress);
   return [...left, ...makeIndexes(existing)];
@@ -105,8 +125,10 @@ async function migrateOver(
   const moving = prepares !== null && prepared.includes(prepares.column) ? prepares.there : moves.flatMap((step) => step.sql);
   // What the first migration sets aside can take a statement more or less in the second; all that takes long is counted.
   const second = await migrationOf(manager, app, between, after);
-  progress.expect(existing.length + moving.length + (renumbers?.history.length ?? 0) + [first, second].flatMap((each) => statementsOf(each, true)).length);
+  const structure = [first, second].flatMap((each) => statementsOf(each, true));
+  progress.expect(existing.length + moving.length + (renumbers?.history.length ?? 0) + structure.length);
   if (!isLater) progress.expect(indexes.filter(({ table }) => tables.includes(table)).length);
+  await close(runner, app, before, [...structure, ...moving]);
   await runDefinition(runner, [manyRecords]);
   await progress.run(dropIndexes(existing, app));
   await migrate(manager, app, first, true, progress);

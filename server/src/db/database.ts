@@ -171,6 +171,7 @@ export async function orTooLong<T>(runner: QueryRunner, most: number, work: () =
 }
 
 const [lockPatience, lockTries, pauseBetween] = ['2s', 8, 400];
+const [closePatience, closeTries, pauseToClose] = ['500ms', 25, 100];
 
 /** In milliseconds: one statement of a change is stopped after it. */
 export const longestStep = 600_000;
@@ -196,4 +197,30 @@ export async function changingTables<T>(source: DataSource, work: (manager: Enti
       await new Promise((resolve) => setTimeout(resolve, pauseBetween));
     }
   }
+}
+
+/**
+ * Takes tables for a transaction alone before it does anything to them. Were each taken as its statement comes, one could be held
+ * for long while others still work with the next, and who works with both would never get to an end. It waits for less than the
+ * second after which PostgreSQL ends one of two that wait for each other, so that it is never others who are ended; then it lets go
+ * of all, and tries again in the other order.
+ * @param names as SQL
+ * @returns whether it has them: not when they were in use all the time
+ */
+export async function closeTables(runner: QueryRunner, names: readonly string[]): Promise<boolean> {
+  if (names.length === 0) return true;
+  const [patience] = (await runner.query('SHOW lock_timeout')) as readonly { readonly lock_timeout: string }[];
+  for (let tries = 1; tries <= closeTries; tries += 1) {
+    const ordered = tries % 2 === 1 ? names : [...names].reverse();
+    await runner.query(`SAVEPOINT closing; SET LOCAL lock_timeout = '${closePatience}'`);
+    try {
+      await runner.query(`LOCK TABLE ${ordered.join(', ')}; RELEASE SAVEPOINT closing; SET LOCAL lock_timeout = '${patience?.lock_timeout ?? lockPatience}'`);
+      return true;
+    } catch (error) {
+      if (!areInUse(error)) throw error;
+      await runner.query('ROLLBACK TO SAVEPOINT closing');
+      await new Promise((resolve) => setTimeout(resolve, pauseToClose));
+    }
+  }
+  return false;
 }
