@@ -84,7 +84,7 @@ test('a field moves to the table that a reference leads to, and its records go o
   await reader.connect();
   await reader.query(`BEGIN; SELECT FROM "app_${page.url().split('/')[4] ?? ''}".visits`);
   await moving.getByRole('button', { name: 'Move', exact: true }).click();
-  await moving.getByText(/^Step \d+ of \d+, \d+ s so far/u).waitFor();
+  await moving.getByText(/^Waiting until nobody works with these tables, \d+ s so far/u).waitFor();
   expect(await barriersOf(page)).toEqual([]);
   await moving.getByRole('button', { name: 'Stop' }).click();
   await moving.getByText('The change was stopped. Nothing was changed.').waitFor();

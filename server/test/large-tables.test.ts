@@ -195,7 +195,7 @@ test('a change is stopped while it is made ready, and leaves nothing', async () 
   const params = { app: app.id };
   const asked = ada.send('POST', ada.path(contract.changeDesign, params), { version: app.version, changes: [becomes('decimal')] }, { 'x-tab': 'one' });
   const underWay = async () => (await ada.call(contract.readChangeUnderWay, { params, query: { tab: 'one' } })).underWay;
-  await expect.poll(underWay, { interval: 20 }).toMatchObject({ isMine: true, isBeside: true });
+  await expect.poll(underWay, { interval: 20 }).toMatchObject({ isMine: true, doing: 'preparing' });
   await ada.call(contract.stopChange, { params, body: { tab: 'one' } });
   expect((await asked).body).toMatchObject({ message: 'The change was stopped. Nothing was changed.' });
   expect(await leftOver(app)).toEqual([]);

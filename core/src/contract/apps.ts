@@ -173,11 +173,13 @@ export const readChangeUnderWay = route({
   query: z.object({ tab: Tab }),
   body: nothingAsked,
   /**
-   * Null: none is under way. `isMine`: it was asked for by this open screen; another one has to be waited for. `isBeside`: it is only
-   * made ready so far, beside what others do.
+   * Null: none is under way. `isMine`: it was asked for by this open screen; another one has to be waited for. `doing`: new values
+   * are prepared beside what others do, or it waits for tables that others work with, or it changes these.
    */
   answer: z.object({
-    underWay: z.object({ step: z.number(), of: z.number(), seconds: z.number(), isMine: z.boolean(), isBeside: z.boolean() }).nullable(),
+    underWay: z
+      .object({ step: z.number(), of: z.number(), seconds: z.number(), isMine: z.boolean(), doing: z.enum(['preparing', 'waiting', 'changing']) })
+      .nullable(),
   }),
 });
 /** Stops the change that this open screen has asked for: none of it is made. */

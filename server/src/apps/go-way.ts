@@ -64,7 +64,8 @@ export async function goWay(
 }
 
 /** @throws Refusal unavailable when others work with the tables all the time */
-async function close(runner: QueryRunner, { schema }: AppRow, before: AppDesign, statements: readonly string[]): Promise<void> {
+async function close(runner: QueryRunner, { schema }: AppRow, before: AppDesign, statements: readonly string[], progress: Progress): Promise<void> {
+  await progress.wait();
   const isClosed = await closeTables(runner, tablesToClose(before, statements, schema));
   if (!isClosed) throw new Refusal('unavailable', 'Others are working with these tables at the moment. Nothing was changed. Try again in a moment.');
 }
@@ -95,7 +96,7 @@ async function migrateAlone(
   const existing = isLater ? indexesOf(storedPart(before), app.schema).filter(({ table }) => migration.rewrites.includes(table)) : [];
   const statements = statementsOf(migration, leaveIndexes || isLater);
   progress.expect(existing.length + statements.length);
-  await close(runner, app, before, statements);
+  await close(runner, app, before, statements, progress);
   await progress.run(dropIndexes(existing, app));
   const left = await migrate(manager, app, migration, leaveIndexes || isLater, progress);
   return [...left, ...makeIndexes(existing)];
@@ -128,7 +129,7 @@ async function migrateOver(
   const structure = [first, second].flatMap((each) => statementsOf(each, true));
   progress.expect(existing.length + moving.length + (renumbers?.history.length ?? 0) + structure.length);
   if (!isLater) progress.expect(indexes.filter(({ table }) => tables.includes(table)).length);
-  await close(runner, app, before, [...structure, ...moving]);
+  await close(runner, app, before, [...structure, ...moving], progress);
   await runDefinition(runner, [manyRecords]);
   await progress.run(dropIndexes(existing, app));
   await migrate(manager, app, first, true, progress);

@@ -23,11 +23,15 @@ export const newAttempt = (): string => randomBytes(3).toString('hex');
 const markOfApp = (app: string): string => `bibliona change ${hash(app)} `;
 const markOf = ({ app, person, tab }: Changer): string => `${markOfApp(app)}${hash(person, tab)} `;
 
+/** `preparing`: new values are made ready beside what others do. `waiting`: for tables that others work with. */
+const doings = ['changing', 'preparing', 'waiting'] as const;
+type Doing = (typeof doings)[number];
+
 /** Runs the statements of a change, and tells how far it is. */
 export class Progress {
   private step = 0;
   private of = 0;
-  private isBeside = false;
+  private doing: Doing = 'changing';
   private began = Date.now();
 
   /** @param by null: nobody is told */
@@ -42,6 +46,12 @@ export class Progress {
     if (this.by !== null) await this.runner.query(this.named());
   }
 
+  /** Tells that it waits for tables that others work with. */
+  async wait(): Promise<void> {
+    this.doing = 'waiting';
+    await this.begin();
+  }
+
   /** So many more statements are to come. */
   expect(more: number): void {
     this.of += more;
@@ -50,14 +60,14 @@ export class Progress {
   /** Runs the text of migration steps, which core wrote from a design. */
   async run(texts: readonly string[]): Promise<void> {
     for (const text of texts) {
-      this.next(false);
+      this.next('changing');
       await this.runner.query(this.by === null ? text : `${this.named()}; ${text}`);
     }
   }
 
   /** The same on other connections, each by itself, while the transaction of the change does nothing. It can be stopped in the same way. */
   async runBeside(source: DataSource, statement: Statement): Promise<void> {
-    this.next(true);
+    this.next('preparing');
     await this.begin();
     await changingTables(source, async (_, beside) => {
       // Nobody waits until it is on disk: what is lost with the power is made again, and the change itself is waited for.
@@ -66,9 +76,9 @@ export class Progress {
     });
   }
 
-  private next(isBeside: boolean): void {
+  private next(doing: Doing): void {
     this.step += 1;
-    this.isBeside = isBeside;
+    this.doing = doing;
     this.of = Math.max(this.of, this.step);
     this.began = Date.now();
   }
@@ -81,7 +91,7 @@ export class Progress {
   private named(): string {
     return this.by === null
       ? ''
-      : `SET LOCAL application_name = ${literal(`${markOf(this.by)}${this.attempt} ${this.step}/${this.of}/${Number(this.isBeside)}`)}`;
+      : `SET LOCAL application_name = ${literal(`${markOf(this.by)}${this.attempt} ${this.step}/${this.of}/${doings.indexOf(this.doing)}`)}`;
   }
 }
 
@@ -90,8 +100,7 @@ export interface UnderWay {
   readonly of: number;
   readonly seconds: number;
   readonly isMine: boolean;
-  /** Whether it is only made ready so far, beside what others do. */
-  readonly isBeside: boolean;
+  readonly doing: Doing;
 }
 
 const underWay = `
@@ -105,8 +114,8 @@ const cancel = `
 export async function changeUnderWay(runner: Runner, by: Changer): Promise<UnderWay | null> {
   const rows = await runOwn<{ name: string; seconds: number }>(runner, 'changes under way', underWay, [markOfApp(by.app)]);
   const read = rows.map(({ name, seconds }) => {
-    const [step = 0, of = 0, beside = 0] = (name.split(' ').at(-1) ?? '').split('/').map(Number);
-    return { step, of, seconds, isMine: name.startsWith(markOf(by)), isBeside: beside === 1 };
+    const [step = 0, of = 0, doing = 0] = (name.split(' ').at(-1) ?? '').split('/').map(Number);
+    return { step, of, seconds, isMine: name.startsWith(markOf(by)), doing: doings[doing] ?? 'changing' };
   });
   return read.find(({ isMine, step }) => isMine && step > 0) ?? read.find(({ step }) => step > 0) ?? read[0] ?? null;
 }

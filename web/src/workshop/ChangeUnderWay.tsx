@@ -58,10 +58,16 @@ type Told = ReturnType<typeof contract.readChangeUnderWay.answer.parse>['underWa
 
 function wordsFor(underWay: Told): string {
   if (underWay === null) return 'Waiting for its turn.';
-  const { step, of, seconds, isMine, isBeside } = underWay;
-  const far = step === 0 ? 'Looking at the records' : isBeside ? `Preparing the new values, step ${step} of ${of}` : `Step ${step} of ${of}`;
+  const { step, of, seconds, isMine, doing } = underWay;
+  const doings = {
+    preparing: `Preparing the new values, step ${step} of ${of}`,
+    waiting: 'Waiting until nobody works with these tables',
+    changing: `Step ${step} of ${of}`,
+  };
+  const isLooking = step === 0 && doing === 'changing';
+  const far = isLooking ? 'Looking at the records' : doings[doing];
   const besides =
-    step === 0 || isBeside
+    isLooking || doing !== 'changing'
       ? 'Nothing is changed yet, and others can go on working.'
       : 'All of it is changed or nothing. Others can use these tables again once it is done.';
   return `${isMine ? '' : 'Waiting for another change of this app. '}${far}, ${seconds} s so far. ${besides}`;
