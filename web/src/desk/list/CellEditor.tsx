@@ -1,16 +1,14 @@
 import type { Field, Typed } from '@bibliona/core';
-import { useEffect, useRef, useState, type FocusEvent, type KeyboardEvent } from 'react';
+import { useLayoutEffect, useRef, useState, type FocusEvent, type KeyboardEvent } from 'react';
 import { TextCell } from '../../fields/cells.js';
+import { textOf } from '../../fields/kind.js';
 import { viewOf } from '../../fields/kinds.js';
-import { endOf, type Place } from '../../ui/grid/keys.js';
+import { endOf, type BeforeEditor, type Place } from '../../ui/grid/keys.js';
 
 export interface CellEditorProps {
   readonly field: Field;
   readonly value: Typed;
-  /** What it begins with in place of the value. */
-  readonly text: string | null;
-  /** A key has ended it already. */
-  readonly ends: Place | undefined;
+  readonly begun: BeforeEditor;
   readonly onSave: (value: Typed) => void;
   readonly onLeave: (by: Place) => void;
 }
@@ -18,8 +16,9 @@ export interface CellEditorProps {
 const stay: Place = { row: 0, column: 0 };
 
 /** Edits a cell: Enter keeps what was entered and goes down, Tab goes to the side, Escape leaves the cell as it was. */
-export default function CellEditor({ field, value, text, ends, onSave, onLeave }: CellEditorProps) {
+export default function CellEditor({ field, value, begun: { text: typed, added, ends }, onSave, onLeave }: CellEditorProps) {
   const { CellEditor: Editor } = viewOf(field);
+  const text = added === undefined ? typed : `${textOf(value)}${added}`;
   const [draft, setDraft] = useState<Typed>(Editor === TextCell && text !== null ? text : value);
   // A cell is left once: taking the editor away takes the focus from it too.
   const isLeft = useRef(false);
@@ -33,7 +32,8 @@ export default function CellEditor({ field, value, text, ends, onSave, onLeave }
     isLeft.current = true;
     onLeave(stay);
   };
-  useEffect(() => {
+  // Before the next key can come to it.
+  useLayoutEffect(() => {
     // What is picked has to be seen first.
     if (ends !== undefined && Editor === TextCell) leave(ends, draft);
     // Once, when it comes.

@@ -1,7 +1,6 @@
 import type { Field, RecordAnswer, Typed } from '@bibliona/core';
 import { lazy, Suspense, useEffect } from 'react';
-import type { EditedCell } from '../../ui/grid/DataGrid.js';
-import type { Place } from '../../ui/grid/keys.js';
+import type { BeforeEditor, Place } from '../../ui/grid/keys.js';
 import { typedOf } from '../record/draft.js';
 import { shownIn } from './shown.js';
 
@@ -21,7 +20,7 @@ export function useEditorSoon(): void {
 /** The value of a cell while it is edited. */
 export function EditedValue(props: {
   readonly field: Field;
-  readonly cell: Pick<EditedCell, 'text' | 'ends'>;
+  readonly cell: BeforeEditor;
   readonly record: RecordAnswer;
   /** The record as it was when its cell was opened. */
   readonly begun: RecordAnswer;
@@ -31,7 +30,7 @@ export function EditedValue(props: {
   const { field, cell, record, begun, onSave, onLeave } = props;
   return (
     <Suspense fallback={shownIn(field, record)}>
-      <CellEditor field={field} value={typedOf(field, begun.values[field.id] ?? null)} text={cell.text} ends={cell.ends} onSave={onSave} onLeave={onLeave} />
+      <CellEditor field={field} value={typedOf(field, begun.values[field.id] ?? null)} begun={cell} onSave={onSave} onLeave={onLeave} />
     </Suspense>
   );
 }

@@ -1,7 +1,8 @@
 import type { Field, RecordAnswer } from '@bibliona/core';
-import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
+import { useLayoutEffect, useRef, useState, type KeyboardEvent } from 'react';
 import type { EditedCell } from '../../ui/grid/DataGrid.js';
 import { beforeEditor, beginOf, stepOf, type Place } from '../../ui/grid/keys.js';
+import { useHeldKeys } from '../../ui/grid/use-held-keys.js';
 
 interface Edited extends EditedCell {
   /** The record as it was when its cell was opened. */
@@ -28,13 +29,14 @@ export function useGroupCells(canEdit: (record: RecordAnswer, field: Field) => b
   const frame = useRef<HTMLDivElement>(null);
   const hadFocus = useRef(false);
   // A save may put a record elsewhere, and its cell would lose the focus as it goes there.
-  useEffect(() => {
+  useLayoutEffect(() => {
     if (!hadFocus.current || focus === null || edited !== null || frame.current === null || document.activeElement !== document.body) return;
     cellAt(frame.current, focus.record, focus.column)?.focus({ preventScroll: true });
   });
 
+  const { hold, pressedOn } = useHeldKeys(() => edited === null);
   const edit = (record: RecordAnswer, field: Field, text: string | null): void => {
-    if (canEdit(record, field)) setEdited({ row: record.id, column: field.id, text, begun: record });
+    if (canEdit(record, field)) setEdited(pressedOn<Edited>({ row: record.id, column: field.id, text, begun: record }));
   };
   const goFrom = (cell: HTMLElement, to: (from: Place, extent: { rows: number; columns: number; page: number }) => Place | null): boolean => {
     if (frame.current === null) return false;
@@ -45,21 +47,22 @@ export function useGroupCells(canEdit: (record: RecordAnswer, field: Field) => b
     rows[Math.max(next.row, 0)]?.[next.column]?.focus();
     return true;
   };
-  const leave = ({ row, column }: Place): void => {
+  const leave = (by: Place): void => {
     if (edited === null || frame.current === null) return;
+    hold(by === edited.ends ? (edited.after ?? []) : []);
     setEdited(null);
     const cell = cellAt(frame.current, edited.row, edited.column);
     if (cell === null) return;
     goFrom(cell, (from, { rows, columns }) => ({
-      row: Math.min(Math.max(from.row + row, 0), rows - 1),
-      column: Math.min(Math.max(from.column + column, 0), columns - 1),
+      row: Math.min(Math.max(from.row + by.row, 0), rows - 1),
+      column: Math.min(Math.max(from.column + by.column, 0), columns - 1),
     }));
   };
   const onKeyDown = (event: KeyboardEvent<HTMLElement>, record: RecordAnswer, field: Field): void => {
     if (event.defaultPrevented) return;
     if (edited?.row === record.id && edited.column === field.id) {
       // The editor handles its keys itself; those that come before it is there are not lost.
-      if ((event.target as HTMLElement).closest('[data-editor]') !== null || edited.ends !== undefined) return;
+      if ((event.target as HTMLElement).closest('[data-editor]') !== null) return;
       const next = beforeEditor(edited, event);
       if (next === undefined) return;
       setEdited(next);

@@ -3,10 +3,11 @@ import { ColumnHead } from './ColumnHead.js';
 import { columnsInView, frozenWithin, edgesOf, fitted, rowHeight, rowsInView, scrolledTo } from './geometry.js';
 import { GridFoot } from './GridFoot.js';
 import { GridRow, type EditorProps } from './GridRow.js';
-import { beforeEditor, beginOf, stepOf, type Place } from './keys.js';
+import { beforeEditor, beginOf, stepOf, type BeforeEditor, type Place } from './keys.js';
 import { contentsOf } from './measure.js';
 import type { Rows } from './rows.js';
 import { useCellBlock, type CellsAtOnce } from './use-cell-block.js';
+import { useHeldKeys } from './use-held-keys.js';
 
 export interface GridColumn<R> {
   readonly id: string;
@@ -30,13 +31,9 @@ export interface GridColumn<R> {
 }
 
 /** A cell that is edited: its row by id, because rows may come and go meanwhile. */
-export interface EditedCell {
+export interface EditedCell extends BeforeEditor {
   readonly row: number;
   readonly column: string;
-  /** What it begins with: the keys that were typed on the cell, or what did not fit before; null: its value. */
-  readonly text: string | null;
-  /** Set when a key has ended the editing before the editor was there: how far to go from the cell. */
-  readonly ends?: Place;
 }
 
 export interface DataGridProps<R> {
@@ -113,7 +110,8 @@ export function DataGrid<R>(props: DataGridProps<R>) {
     setFocus((at) => ({ ...at, row: Math.min(at.row, 0) }));
     clear();
   }, [rows, clear]);
-  useEffect(() => {
+  // Before the next key can come: nothing has the focus once an editor is taken away.
+  useLayoutEffect(() => {
     if (!toFocus.current || editing !== null) return;
     const cell = frame.current?.querySelector<HTMLElement>('[data-focus]');
     if (cell === null || cell === undefined) return;
@@ -121,6 +119,7 @@ export function DataGrid<R>(props: DataGridProps<R>) {
     // The focus of a cell with a link in it is the link's.
     (cell.querySelector('a') ?? cell).focus({ preventScroll: true });
   });
+  const { hold, pressedOn } = useHeldKeys(() => editing === null && !toFocus.current);
 
   const go = useCallback(
     (place: Place): void => {
@@ -142,10 +141,12 @@ export function DataGrid<R>(props: DataGridProps<R>) {
     const [row, column] = [rows.at(place.row), columns[place.column]];
     if (row === undefined || column === undefined || !column.canEdit(row)) return;
     clear();
-    onEdit({ row: idOf(row), column: column.id, text });
+    onEdit(pressedOn({ row: idOf(row), column: column.id, text }));
   };
   /** Ends the editing of a cell and goes on from it. */
   const leave = (by: Place): void => {
+    // What was pressed after a key that ended it: where it was not left by that key, it is of the past.
+    hold(by === editing?.ends ? (editing.after ?? []) : []);
     onEdit(null);
     go({ row: Math.min(Math.max(focus.row + by.row, 0), count - 1), column: Math.min(Math.max(focus.column + by.column, 0), columns.length - 1) });
   };
@@ -155,7 +156,7 @@ export function DataGrid<R>(props: DataGridProps<R>) {
     if (column === undefined) return;
     if (editing !== null) {
       // The editor handles its keys itself; those that come before it is there are not lost.
-      if ((event.target as HTMLElement).closest('[data-editor]') !== null || editing.ends !== undefined) return;
+      if ((event.target as HTMLElement).closest('[data-editor]') !== null) return;
       const next = beforeEditor(editing, event);
       if (next === undefined) return;
       onEdit(next);

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { beforeEditor, beginOf, endOf, isSign, stepOf } from './keys.js';
+import { beforeEditor, beginOf, endOf, isSign, stepOf, type BeforeEditor } from './keys.js';
 
 const plain = { ctrlKey: false, metaKey: false, altKey: false, shiftKey: false };
 const extent = { rows: 50, columns: 6, page: 10 };
@@ -58,11 +58,17 @@ test('a key begins to edit a cell with its value, with nothing, or with the sign
 });
 
 test('keys that come before the editor of a cell are kept for it', () => {
-  const cell: { readonly text: string | null } = { text: null };
-  const after = (now: { readonly text: string | null }, key: string) => beforeEditor(now, { ...plain, key });
+  const cell: BeforeEditor = { text: null };
+  const after = (now: BeforeEditor, key: string) => beforeEditor(now, { ...plain, key });
   expect(after(cell, '4')).toEqual({ text: '4' });
   expect(after({ text: '4' }, '2')).toEqual({ text: '42' });
   expect(after({ text: '42' }, 'Enter')).toEqual({ text: '42', ends: { row: 1, column: 0 } });
+  // Its value is selected: a sign takes its place, unless the end of it was gone to before.
+  expect(after({ text: null, added: '' }, '2')).toEqual({ text: null, added: '2' });
+  expect([after(cell, 'End'), after({ text: '4' }, 'End')]).toEqual([{ text: null, added: '' }, { text: '4' }]);
+  // What comes after the end of it is for the cells that follow.
+  const left = { text: '42', ends: { row: 1, column: 0 } };
+  expect(after(left, 'Escape')).toEqual({ ...left, after: [{ ...plain, key: 'Escape' }] });
   expect(after(cell, 'Escape')).toBeNull();
   expect(after(cell, 'ArrowUp')).toBeUndefined();
 });

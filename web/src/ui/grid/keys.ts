@@ -75,10 +75,27 @@ export function beginOf(key: Omit<Key, 'shiftKey'>): string | null | undefined {
   return isSign(key) ? key.key : undefined;
 }
 
-/** A cell whose editor is still loaded, after another key: no key is lost. Null: it is not edited any more; undefined: the key is none of the cell's. */
-export function beforeEditor<C extends { readonly text: string | null; readonly ends?: Place }>(cell: C, key: Key): C | null | undefined {
+/** What keys have made of a cell before its editor is there. */
+export interface BeforeEditor {
+  /** What it begins with in place of its value; null: the value, all of it selected. */
+  readonly text: string | null;
+  /** Set once the value is not selected any more: what was typed behind it. */
+  readonly added?: string;
+  /** Set when a key has ended the editing: how far to go from the cell. */
+  readonly ends?: Place;
+  /** The keys that came after that one. */
+  readonly after?: readonly Key[];
+}
+
+/** A cell after another key: none is lost while its editor is loaded. Null: it is not edited any more; undefined: the key is none of the cell's. */
+export function beforeEditor<C extends BeforeEditor>(cell: C, key: Key): C | null | undefined {
+  if (cell.ends !== undefined) return { ...cell, after: [...(cell.after ?? []), keyOf(key)] };
   if (key.key === 'Escape') return null;
   const ends = endOf(key);
   if (ends !== null) return { ...cell, ends };
-  return isSign(key) ? { ...cell, text: `${cell.text ?? ''}${key.key}` } : undefined;
+  if (key.key === 'End') return cell.text === null ? { ...cell, added: cell.added ?? '' } : cell;
+  if (!isSign(key)) return undefined;
+  return cell.added === undefined ? { ...cell, text: `${cell.text ?? ''}${key.key}` } : { ...cell, added: `${cell.added}${key.key}` };
 }
+
+const keyOf = ({ key, ctrlKey, metaKey, altKey, shiftKey }: Key): Key => ({ key, ctrlKey, metaKey, altKey, shiftKey });
