@@ -76,7 +76,7 @@ test.concurrent('a change that can never have its tables says so, and nothing wa
     const { body } = await ada.refused(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes, acceptLoss: true } });
     expect(body.message).toBe('Others are working with these tables at the moment. Nothing was changed. Try again in a moment.');
     expect((await ada.call(contract.openApp, { params: { app: app.id } })).version).toBe(app.version);
-    // Who only reads goes on meanwhile.
+    // Others can go on reading meanwhile.
     expect(await rows(app, 'SELECT notes FROM ~.hives')).toEqual([]);
   } finally {
     await client.query('COMMIT');

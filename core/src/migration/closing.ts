@@ -5,8 +5,8 @@ import { attachmentsOf } from './columns.js';
 import { storedPart, type StoredDesign } from './stored.js';
 
 /**
- * The tables, as SQL names them, that statements change or read in an app that stands as `before`. Children come before their
- * parents, as most saves take them: a record, then what it refers to.
+ * The tables of the design `before` that SQL statements change or read, each as SQL names it. Children come before their parents:
+ * most saves write a record first and then look at what it refers to.
  */
 export function tablesToClose(before: AppDesign, texts: readonly string[], schema: string): readonly string[] {
   if (texts.length === 0) return [];
@@ -15,7 +15,7 @@ export function tablesToClose(before: AppDesign, texts: readonly string[], schem
   const all = texts.join('\n');
   const touched = childrenFirst(design).map((table) => ({
     name: at(table.slug),
-    // What goes is named by itself: an index without its table, a foreign key without the table that it leads to.
+    // A statement that drops an index does not name its table, and one that drops a foreign key does not name the other table.
     gone: attachmentsOf(table, design, schema).filter((attachment) => all.includes(ident(attachment.name))),
   }));
   const definitions = touched.flatMap(({ gone }) => gone.map((attachment) => attachment.definition)).join('\n');

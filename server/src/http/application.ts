@@ -92,13 +92,13 @@ function errors(log: Logger) {
 
 const unavailable = (message: string): Refusal => new Refusal('unavailable', message);
 
-const isInUse = (): Refusal => unavailable('This is being changed by others at the moment. Nothing was saved or changed. Try again in a moment.');
+const inUse = (): Refusal => unavailable('This is being changed by others at the moment. Nothing was saved or changed. Try again in a moment.');
 
 /** By codes of PostgreSQL ("PostgreSQL Error Codes"), Node and zlib: what is no fault of the server's code, in words. */
 const said: Readonly<Record<string, () => Refusal>> = {
   '57014': () => unavailable('This took too long and was stopped. Narrow the search and try again.'),
-  '55P03': isInUse,
-  '40P01': isInUse,
+  '55P03': inUse,
+  '40P01': inUse,
   // A process that has not heard of a change of design yet: the statement was compiled for columns that are no longer so.
   '42703': () => new Refusal('stale_design', 'The design of the app has just changed. Load the page again.'),
   '42P01': () => new Refusal('stale_design', 'The design of the app has just changed. Load the page again.'),
